@@ -1,0 +1,84 @@
+# Everything that must hold before a change is good: format, lint, types, sizes, and all tests.
+
+CHECKS_PASSED=0
+CHECKS_FAILED=0
+
+# Runs a check, counts it, and goes on, so that one run tells everything that is wrong.
+check() {
+  local name=$1 log="$RUN/log/check-${1// /-}.log"
+  shift
+  mkdir -p "$RUN/log"
+  step "$name"
+  if "$@" >"$log" 2>&1; then
+    CHECKS_PASSED=$((CHECKS_PASSED + 1))
+    step_done
+  else
+    CHECKS_FAILED=$((CHECKS_FAILED + 1))
+    printf 'FAILED\n'
+    tail -n 60 "$log"
+  fi
+}
+
+check_api_client() {
+  cp web/desk/src/lib/api.gen.ts "$RUN/api.before.ts"
+  npm --prefix web run api && diff -u "$RUN/api.before.ts" web/desk/src/lib/api.gen.ts
+}
+
+# Prints the brotli size of files; the limits are the product's own budgets.
+check_size() {
+  local limit=$1
+  shift
+  node -e '
+    const { brotliCompressSync } = require("node:zlib"), fs = require("node:fs");
+    const [limit, ...files] = process.argv.slice(1);
+    let sum = 0;
+    for (const f of files) { const n = brotliCompressSync(fs.readFileSync(f)).length; sum += n; console.log(f, n); }
+    console.log(`${sum} of ${limit} bytes`);
+    process.exit(sum > Number(limit) ? 1 : 0);' "$limit" "$@"
+}
+
+# What index.html loads at once: its entry and the chunks it preloads.
+desk_entry_files() { grep -o 'assets/[A-Za-z0-9_.-]*\.js' src/Outcry.Server/wwwroot/index.html | sort -u | sed 's|^|src/Outcry.Server/wwwroot/|'; }
+
+run_vitest() {
+  local log="$RUN/log/vitest.log"
+  npm --prefix web test 2>&1 | tee "$log" | grep -E '✓|✗|×|FAIL|Error|expected' || true
+  VITEST_PASSED=$(sed 's/\x1b\[[0-9;]*m//g' "$log" | awk '/^ +Tests /{for(i=1;i<NF;i++) if($(i+1)=="passed") n+=$i} END{print n+0}')
+  VITEST_FAILED=$(sed 's/\x1b\[[0-9;]*m//g' "$log" | awk '/^ +Tests /{for(i=1;i<NF;i++) if($(i+1)=="failed") n+=$i} END{print n+0}')
+  [ "$VITEST_PASSED" -gt 0 ] || VITEST_FAILED=$((VITEST_FAILED + 1))
+}
+
+run_dotnet_test() {
+  local log="$RUN/log/dotnet-test.log" code=0
+  OUTCRY_TEST_PG="$PG_CONNECTION" OUTCRY_ROOT="$ROOT" \
+    dotnet test --solution Outcry.slnx -c Release --no-build --max-parallel-test-modules 2 "$@" >"$log" 2>&1 || code=$?
+  grep -vE '^\s*$|passed \(|^Running tests' "$log" | tail -n 80
+  DOTNET_PASSED=$(awk '/succeeded:/{n=$2} END{print n+0}' "$log")
+  DOTNET_FAILED=$(awk '/failed:/{n=$2} END{print n+0}' "$log")
+  [ "$code" -eq 0 ] || [ "$DOTNET_FAILED" -gt 0 ] || DOTNET_FAILED=1
+}
+
+test_command() {
+  check_machine
+  install_packages postgresql-15 chromium chromium-driver
+  build_packages
+  pg_start
+  rm -f "$RUN/stamp/web"
+  build_web
+  step "building everything, warnings as errors"
+  logged dotnet-tools dotnet tool restore
+  logged dotnet-build-all dotnet build Outcry.slnx -c Release -v q
+  step_done
+  check "csharp format" dotnet csharpier check .
+  check "web format and lint" npm --prefix web run check
+  check "web types" npm --prefix web run types
+  check "api client is current" check_api_client
+  check "snippet within 9 KB brotli" check_size 9216 src/Outcry.Server/wwwroot/snippet/outcry.js
+  # shellcheck disable=SC2046
+  check "desk first view within 200 KB brotli" check_size 204800 $(desk_entry_files)
+  run_vitest
+  run_dotnet_test "$@"
+  local passed=$((CHECKS_PASSED + VITEST_PASSED + DOTNET_PASSED)) failed=$((CHECKS_FAILED + VITEST_FAILED + DOTNET_FAILED))
+  printf '\n%s passed, %s failed\n' "$passed" "$failed"
+  [ "$failed" -eq 0 ]
+}

@@ -1,0 +1,36 @@
+using NodaTime;
+
+namespace Outcry.Core.Evidence;
+
+/// <summary>The events a rule draws on at one moment.</summary>
+/// <param name="Counted">Newest first.</param>
+/// <param name="Span">The stretch they truly cover: the smaller of the window and the age of the oldest; zero when there are none.</param>
+public sealed record Selection(IReadOnlyList<LedgerEvent> Counted, Duration Span);
+
+/// <summary>Draws events by a rule.</summary>
+public static class EvidenceSelector
+{
+    /// <summary>The events that the rule draws on now, newest first, whoever reads them.</summary>
+    /// <param name="newestFirst">The site's events, newest first.</param>
+    /// <param name="rule">The rule.</param>
+    /// <param name="now">Counted back from here.</param>
+    public static Selection Select(IEnumerable<LedgerEvent> newestFirst, EvidenceRule rule, Instant now)
+    {
+        var counted = new List<LedgerEvent>();
+        foreach (var happened in newestFirst)
+        {
+            var refusal = rule.Refuses(happened, now);
+            if (refusal is null)
+                counted.Add(happened);
+        }
+        return new Selection(counted, TrueSpan(counted, rule.Window, now));
+    }
+
+    private static Duration TrueSpan(List<LedgerEvent> counted, Duration? window, Instant now)
+    {
+        if (counted.Count == 0)
+            return Duration.Zero;
+        var oldest = now - counted.Min(e => e.At);
+        return window is { } w && w < oldest ? w : oldest;
+    }
+}

@@ -1,0 +1,122 @@
+namespace Outcry.Core.Pages;
+
+/// <summary>Many page rules compiled once, so that finding those that let a page in costs what matches, not what exists.</summary>
+/// <remarks>
+/// A tree over path segments, walked with the set of nodes that are still possible. Each segment of the page is
+/// looked up once per possible node; patterns that share a beginning share the walk.
+/// </remarks>
+public sealed class PageIndex
+{
+    private readonly Node _root = new();
+    private readonly List<int> _everywhere = [];
+    private readonly int _ruleCount;
+
+    /// <summary>Compiles the rules; a rule is known by its place in the list.</summary>
+    public PageIndex(IReadOnlyList<PageRule> rules)
+    {
+        _ruleCount = rules.Count;
+        for (var rule = 0; rule < rules.Count; rule++)
+        {
+            if (rules[rule].Includes.Count == 0)
+                _everywhere.Add(rule);
+            foreach (var include in rules[rule].Includes)
+                Insert(new Entry(rule, include, Excludes: false));
+            foreach (var exclude in rules[rule].Excludes)
+                Insert(new Entry(rule, exclude, Excludes: true));
+        }
+    }
+
+    /// <summary>The places of the rules that let the page in, in rising order, each once.</summary>
+    public IReadOnlyList<int> RulesShowing(PageAddress page)
+    {
+        var hits = new List<Entry>();
+        foreach (var node in Walk(page.Segments))
+            foreach (var entry in node.Ends)
+                if (entry.Pattern.MatchesOffPath(page))
+                    hits.Add(entry);
+        if (hits.Count == 0)
+            return _everywhere;
+
+        var shown = new SortedSet<int>(_everywhere);
+        foreach (var hit in hits)
+            if (!hit.Excludes)
+                shown.Add(hit.Rule);
+        foreach (var hit in hits)
+            if (hit.Excludes)
+                shown.Remove(hit.Rule);
+        return [.. shown];
+    }
+
+    /// <summary>How many rules were compiled.</summary>
+    public int RuleCount => _ruleCount;
+
+    private void Insert(Entry entry)
+    {
+        var node = _root;
+        foreach (var segment in entry.Pattern.Segments)
+            node = node.Child(segment);
+        node.Ends.Add(entry);
+    }
+
+    private HashSet<Node> Walk(IReadOnlyList<string> segments)
+    {
+        var possible = new HashSet<Node>();
+        AddWithDeep(possible, _root);
+        foreach (var segment in segments)
+        {
+            var next = new HashSet<Node>();
+            foreach (var node in possible)
+                node.Step(segment, next);
+            possible = next;
+        }
+        return possible;
+    }
+
+    // "**" may stand for no segment at all, so whoever reaches a node has also reached the "**" below it.
+    private static void AddWithDeep(HashSet<Node> set, Node node)
+    {
+        for (var reached = node; reached is not null; reached = reached.Deep)
+            set.Add(reached);
+    }
+
+    private sealed record Entry(int Rule, PagePattern Pattern, bool Excludes);
+
+    private sealed class Node
+    {
+        private readonly Dictionary<string, Node> _literals = [];
+        private readonly List<(string Glob, Node Node)> _globs = [];
+        private bool _takesAny;
+
+        public List<Entry> Ends { get; } = [];
+
+        public Node? Deep { get; private set; }
+
+        public Node Child(string segment)
+        {
+            if (segment == PagePattern.AnyDepthSegment)
+                return Deep ??= new Node { _takesAny = true };
+            if (!segment.Contains('*', StringComparison.Ordinal))
+            {
+                if (!_literals.TryGetValue(segment, out var literal))
+                    _literals[segment] = literal = new Node();
+                return literal;
+            }
+            var known = _globs.FindIndex(g => g.Glob == segment);
+            if (known >= 0)
+                return _globs[known].Node;
+            _globs.Add((segment, new Node()));
+            return _globs[^1].Node;
+        }
+
+        public void Step(string segment, HashSet<Node> next)
+        {
+            if (_takesAny)
+                AddWithDeep(next, this);
+            if (_literals.TryGetValue(segment, out var literal))
+                AddWithDeep(next, literal);
+            foreach (var (glob, node) in _globs)
+                if (SegmentGlob.Matches(glob, segment))
+                    AddWithDeep(next, node);
+        }
+    }
+}

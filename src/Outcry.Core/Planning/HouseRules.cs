@@ -1,0 +1,29 @@
+using NodaTime;
+using Outcry.Core.Pages;
+
+namespace Outcry.Core.Planning;
+
+/// <summary>Limits that hold over every callout of a site.</summary>
+/// <param name="MostAtOnce">Floating callouts on screen at once (K): 1 to 5.</param>
+/// <param name="GapSeconds">Seconds from the end of one to the start of the next (G): 0 to 600.</param>
+/// <param name="MostPerVisit">Callouts started in a visit (V): 1 to 100.</param>
+/// <param name="PatienceSeconds">Seconds a due callout waits for its place (P): 0 to 600.</param>
+/// <param name="QuietPages">Page patterns on which nothing is shown.</param>
+public sealed record HouseRules(
+    int MostAtOnce,
+    int GapSeconds,
+    int MostPerVisit,
+    int PatienceSeconds,
+    IReadOnlyList<string> QuietPages
+)
+{
+    /// <summary>The calm start: one at once, 10 s apart, 6 a visit, 20 s of patience, no quiet pages.</summary>
+    public static HouseRules Start { get; } = new(1, 10, 6, 20, []);
+
+    /// <summary>The gap as a duration.</summary>
+    public Duration Gap => Duration.FromSeconds(GapSeconds);
+
+    /// <summary>The first quiet pattern that means the page, or null.</summary>
+    public PagePattern? QuietBy(PageAddress page) =>
+        QuietPages.Select(PagePattern.Parse).FirstOrDefault(p => p.Matches(page));
+}

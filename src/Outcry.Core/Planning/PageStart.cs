@@ -1,0 +1,28 @@
+using NodaTime;
+
+namespace Outcry.Core.Planning;
+
+/// <summary>What a page view takes over from the visit so far.</summary>
+/// <param name="Starts">Callouts started in the visit that count against its budget.</param>
+/// <param name="SinceLastEndMs">Milliseconds since a floating or dialog callout last ended in this visit; null when none did.</param>
+/// <param name="HushLeftMs">Milliseconds of hush still to run; 0 when there is none.</param>
+/// <param name="DialogHushLeftMs">The same for dialogs alone.</param>
+/// <param name="At">The page view's start, from which hush reasons are told.</param>
+public sealed record PageStart(int Starts, long? SinceLastEndMs, long HushLeftMs, long DialogHushLeftMs, Instant At)
+{
+    /// <summary>The first page view of a visit without history.</summary>
+    public static PageStart Fresh(Instant at) => new(0, null, 0, 0, at);
+
+    /// <summary>The start that follows from what is known of a visitor.</summary>
+    public static PageStart Of(Visitors.VisitorRecord visitor, Instant now) =>
+        new(
+            visitor.Visit.Starts,
+            visitor.Visit.LastEndAt is { } end ? (long)(now - end).TotalMilliseconds : null,
+            Left(visitor.HushUntil, now),
+            Left(visitor.DialogHushUntil, now),
+            now
+        );
+
+    private static long Left(Instant? until, Instant now) =>
+        until is { } u && u > now ? (long)(u - now).TotalMilliseconds : 0;
+}

@@ -1,0 +1,68 @@
+using System.Globalization;
+using NodaTime;
+using Outcry.Core.Evidence;
+
+namespace Outcry.Core.Saying;
+
+/// <summary>The tokens that an event offers a message, with what each is worth.</summary>
+public static class EventTokens
+{
+    /// <summary>Tokens every source of single events has; a source's own shown fields come on top.</summary>
+    public static IReadOnlyList<string> Common { get; } =
+        ["name", "first_name", "place", "from_place", "city", "region", "country", "product", "category", "time_ago"];
+
+    /// <summary>The token for an amount of money, offered only by sources that have one.</summary>
+    public const string Amount = "amount";
+
+    /// <summary>The values for one event. What may not be read is empty, so that the token's fallback stands.</summary>
+    /// <param name="happened">The event.</param>
+    /// <param name="display">What its source allows to be read.</param>
+    /// <param name="crowd">Who shares its place in the window.</param>
+    /// <param name="now">For "time_ago".</param>
+    public static Dictionary<string, string> Read(LedgerEvent happened, DisplayPolicy display, PlaceCrowd crowd, Instant now)
+    {
+        var level = crowd.FinestLevel(happened.Place, display.Place);
+        var place = happened.Place.Named(level);
+        var first = display.Name is NameStyle.FirstAndInitial or NameStyle.FirstOnly ? happened.Name.First : "";
+        var values = new Dictionary<string, string>
+        {
+            ["name"] = happened.Name.Shown(display.Name),
+            ["first_name"] = first,
+            ["place"] = place,
+            // The preposition goes with the place, so that none is left dangling.
+            ["from_place"] = place.Length == 0 ? "" : $"from {place}",
+            ["city"] = level >= PlaceLevel.City ? happened.Place.City : "",
+            ["region"] = level >= PlaceLevel.Region ? happened.Place.Region : "",
+            ["country"] = level >= PlaceLevel.Country ? happened.Place.Country : "",
+            ["product"] = happened.Product?.Name ?? "",
+            ["category"] = happened.Product?.Category ?? "",
+            ["time_ago"] = RelativeTime.Ago(now - happened.At),
+        };
+        if (display.ShowAmount && happened.Amount is { } amount)
+            values[Amount] = Money(amount, happened.Currency);
+        foreach (var field in display.ShownFields)
+            values[field] = happened.Fields.GetValueOrDefault(field, "");
+        return values;
+    }
+
+    /// <summary>An amount with its ISO 4217 code, or with the sign of the few currencies whose sign is theirs alone.</summary>
+    public static string Money(decimal amount, string? currency) =>
+        (currency?.ToUpperInvariant()) switch
+        {
+            "GBP" => string.Create(CultureInfo.InvariantCulture, $"£{amount:N2}"),
+            "EUR" => string.Create(CultureInfo.InvariantCulture, $"€{amount:N2}"),
+            null or "" => amount.ToString("N2", CultureInfo.InvariantCulture),
+            var code => string.Create(CultureInfo.InvariantCulture, $"{amount:N2} {code}"),
+        };
+}
+
+/// <summary>What a source allows visitors to read of its events; no callout can go beyond it.</summary>
+/// <param name="Name">Most of the name.</param>
+/// <param name="Place">Finest place.</param>
+/// <param name="ShowAmount">Whether the amount of money may be read.</param>
+/// <param name="ShownFields">Own fields that may be read.</param>
+public sealed record DisplayPolicy(NameStyle Name, PlaceLevel Place, bool ShowAmount, IReadOnlyList<string> ShownFields)
+{
+    /// <summary>First name and initial, city, no amounts, no further fields.</summary>
+    public static DisplayPolicy Start { get; } = new(NameStyle.FirstAndInitial, PlaceLevel.City, false, []);
+}

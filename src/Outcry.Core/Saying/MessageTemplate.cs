@@ -1,0 +1,103 @@
+using System.Collections.Concurrent;
+using System.Text.RegularExpressions;
+using Fluid;
+using Fluid.Ast;
+
+namespace Outcry.Core.Saying;
+
+/// <summary>A message's text with its tokens: Liquid output tags with filters, then the Markdown subset.</summary>
+/// <remarks>
+/// Only <c>{{ token | filter }}</c> is taken. Liquid's own tags (loops, includes) are refused: a message is a sentence,
+/// not a program. Values are escaped for Markdown, so a name that contains markup reads as the marks it is made of.
+/// </remarks>
+public sealed partial class MessageTemplate
+{
+    /// <summary>Longest message, in characters.</summary>
+    public const int MaxLength = 500;
+
+    private static readonly FluidParser Parser = new();
+    private static readonly TemplateOptions Options = new() { MaxSteps = 1_000 };
+    private static readonly ConcurrentDictionary<string, MessageTemplate> Known = new();
+
+    private readonly IFluidTemplate _template;
+
+    private MessageTemplate(IFluidTemplate template, IReadOnlyList<string> tokens)
+    {
+        _template = template;
+        Tokens = tokens;
+    }
+
+    /// <summary>Names of the tokens used, each once, in order of appearance.</summary>
+    public IReadOnlyList<string> Tokens { get; }
+
+    /// <summary>Reads a message.</summary>
+    /// <param name="text">What the marketer wrote.</param>
+    /// <param name="error">A sentence for that person when null is returned.</param>
+    public static MessageTemplate? TryParse(string text, out string error)
+    {
+        error = "";
+        if (Known.TryGetValue(text, out var known))
+            return known;
+        if (string.IsNullOrWhiteSpace(text))
+            error = "The message is empty. Write what visitors should read.";
+        else if (text.Length > MaxLength)
+            error = $"The message has {text.Length} characters; {MaxLength} is the most.";
+        else if (text.Contains("{%", StringComparison.Ordinal))
+            error = "Only tokens in {{ double braces }} can be used in a message, not {% tags %}.";
+        else if (!Parser.TryParse(text, out var parsed, out var fault))
+            error = $"A token is not closed or not readable: {fault}";
+        else
+            return Remember(text, new MessageTemplate(parsed, TokenFinder.Find(parsed)));
+        return null;
+    }
+
+    /// <summary>Fills the tokens and reads the result into spans.</summary>
+    /// <param name="values">Values by token; a missing or empty one leaves its fallback, or nothing.</param>
+    public IReadOnlyList<Span> Render(IReadOnlyDictionary<string, string> values)
+    {
+        var context = new TemplateContext(Options);
+        foreach (var (token, value) in values)
+            if (value.Length > 0)
+                context.SetValue(token, value);
+        return SpanReader.Read(Tidy(_template.Render(context, MarkdownEncoder.Instance)));
+    }
+
+    // The cache only saves parsing the same drafts again; a few thousand short texts are the most it ever holds.
+    private static MessageTemplate Remember(string text, MessageTemplate template)
+    {
+        if (Known.Count > 5_000)
+            Known.Clear();
+        Known[text] = template;
+        return template;
+    }
+
+    // A token left empty leaves two spaces, or a space before a full stop.
+    private static string Tidy(string rendered) =>
+        SpaceBeforeStop().Replace(RepeatedSpaces().Replace(rendered, " "), "$1").Trim();
+
+    [GeneratedRegex(" {2,}")]
+    private static partial Regex RepeatedSpaces();
+
+    [GeneratedRegex(@" +(\\?[,.!?;])")]
+    private static partial Regex SpaceBeforeStop();
+
+    private sealed class TokenFinder : AstVisitor
+    {
+        private readonly List<string> _found = [];
+
+        public static IReadOnlyList<string> Find(IFluidTemplate template)
+        {
+            var finder = new TokenFinder();
+            finder.VisitTemplate(template);
+            return finder._found;
+        }
+
+        protected override Expression VisitMemberExpression(MemberExpression memberExpression)
+        {
+            var name = string.Join('.', memberExpression.Segments.OfType<IdentifierSegment>().Select(s => s.Identifier));
+            if (!_found.Contains(name))
+                _found.Add(name);
+            return base.VisitMemberExpression(memberExpression);
+        }
+    }
+}

@@ -1,0 +1,64 @@
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Callouts;
+
+internal sealed record CalloutListView(
+    Guid Id,
+    string Name,
+    CalloutState State,
+    int Revision,
+    bool HasChanges,
+    Brief Brief,
+    FiguresView Figures,
+    Instant ChangedAt,
+    string ChangedBy
+);
+
+/// <summary>A callout with its draft and what is live of it.</summary>
+internal sealed record CalloutView(
+    Guid Id,
+    string Name,
+    CalloutState State,
+    int Revision,
+    int DraftVersion,
+    Brief Draft,
+    Brief? Live,
+    IReadOnlyList<BriefProblem> Problems,
+    bool UntouchedWording,
+    Instant ChangedAt,
+    string ChangedBy
+)
+{
+    public static async Task<CalloutView> ReadAsync(OutcryDb db, CalloutRow row, LiveSite site, CancellationToken stop)
+    {
+        var live =
+            row.Revision == 0
+                ? null
+                : await db.Revisions.AsNoTracking().FirstAsync(r => r.CalloutId == row.Id && r.Number == row.Revision, stop);
+        return new CalloutView(
+            row.Id,
+            row.Name,
+            row.State,
+            row.Revision,
+            row.DraftVersion,
+            row.Draft,
+            live?.Brief,
+            Check(row.Draft, site),
+            Core.Saying.StarterWording.IsUntouched(row.Draft.Say.Message),
+            row.ChangedAt,
+            row.ChangedBy
+        );
+    }
+
+    public static IReadOnlyList<BriefProblem> Check(Brief brief, LiveSite site) =>
+        BriefCheck.Problems(brief, [.. site.Sources.Values.Select(SitesFeature.Offer)]);
+
+    /// <summary>Finds a callout of the site, which the scope has already narrowed to the member's workspace.</summary>
+    public static Task<CalloutRow?> FindAsync(OutcryDb db, Guid siteId, Guid calloutId, CancellationToken stop) =>
+        db.Callouts.FirstOrDefaultAsync(c => c.Id == calloutId && c.SiteId == siteId, stop);
+}

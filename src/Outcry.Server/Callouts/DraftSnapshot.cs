@@ -1,0 +1,20 @@
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Server.Sites;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>The site as it would be with a draft live in place of what is live of it.</summary>
+internal static class DraftSnapshot
+{
+    /// <summary>The site with the draft, or null when the draft cannot be compiled yet.</summary>
+    public static (SiteSnapshot Site, Callout Draft)? TryMake(LiveSite site, CalloutRow row, Instant now)
+    {
+        if (CalloutView.Check(row.Draft, site).Any(p => p.Blocks && p.Facet != Facet.From))
+            return null;
+        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live);
+        var others = site.Snapshot.Callouts.Where(c => c.Id != row.Id);
+        return (site.Snapshot.With(others.Append(draft), site.Events, site.DisplayOf, now), draft);
+    }
+}

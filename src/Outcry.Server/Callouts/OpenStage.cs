@@ -1,0 +1,37 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Server.Visitor;
+using Outcry.Store;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>How the desk opens the site's own page as a stage.</summary>
+/// <param name="Origin">The site's origin, to which changes are announced.</param>
+/// <param name="Fragment">What goes behind the "#" of any of its pages.</param>
+internal sealed record StageView(string Origin, string Fragment);
+
+/// <summary>Makes the signed token by which the site's page shows this draft, and only to the desk that asked.</summary>
+internal static class OpenStage
+{
+    private static readonly Duration Life = Duration.FromHours(4);
+
+    public static async Task<Results<Ok<StageView>, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid calloutId,
+        OutcryDb db,
+        LiveSites sites,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        if (await CalloutView.FindAsync(db, siteId, calloutId, stop) is null)
+            return Problems.NotFound("callout");
+        var site = sites.GetById(siteId);
+        var token = PrivateToken.Make(site, PrivateToken.Stage, calloutId, clock.GetCurrentInstant() + Life);
+        return TypedResults.Ok(
+            new StageView(new Uri(site.HomeAddress).GetLeftPart(UriPartial.Authority), $"#{PrivateToken.FragmentName}={token}")
+        );
+    }
+}

@@ -1,0 +1,65 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>Takes a callout off air and puts it back, puts it away and fetches it again.</summary>
+internal static class PauseCallout
+{
+    public static Task<Results<Ok<CalloutView>, ProblemHttpResult>> PauseAsync([AsParameters] Move move) =>
+        move.ToAsync(CalloutState.Paused, s => s == CalloutState.Live, "Only what is live can be paused.");
+
+    public static Task<Results<Ok<CalloutView>, ProblemHttpResult>> ResumeAsync([AsParameters] Move move) =>
+        move.ToAsync(CalloutState.Live, s => s == CalloutState.Paused, "Only what is paused can be resumed.");
+
+    public static Task<Results<Ok<CalloutView>, ProblemHttpResult>> ArchiveAsync([AsParameters] Move move) =>
+        move.ToAsync(
+            CalloutState.Archived,
+            s => s is CalloutState.Draft or CalloutState.Paused,
+            "It is live. Pause it first, then put it away."
+        );
+
+    public static Task<Results<Ok<CalloutView>, ProblemHttpResult>> RestoreAsync([AsParameters] Move move) =>
+        move.ToAsync(CalloutState.Paused, s => s == CalloutState.Archived, "It is not archived.");
+
+    internal sealed class Move
+    {
+        public Guid SiteId { get; init; }
+        public Guid CalloutId { get; init; }
+        public required OutcryDb Db { get; init; }
+        public required LiveSites Sites { get; init; }
+        public required SiteNews News { get; init; }
+        public required CurrentMember Member { get; init; }
+        public required IClock Clock { get; init; }
+        public CancellationToken Stop { get; init; }
+
+        public async Task<Results<Ok<CalloutView>, ProblemHttpResult>> ToAsync(
+            CalloutState state,
+            Func<CalloutState, bool> from,
+            string refusal
+        )
+        {
+            var row = await CalloutView.FindAsync(Db, SiteId, CalloutId, Stop);
+            if (row is null)
+                return Problems.NotFound("callout");
+            // What was never published has nothing to be paused: it comes back as the draft it was.
+            var target = state == CalloutState.Paused && row.Revision == 0 ? CalloutState.Draft : state;
+            if (row.State != target)
+            {
+                if (!from(row.State))
+                    return Problems.Of(StatusCodes.Status409Conflict, "callout-state", "Not in this state", refusal);
+                row.State = target;
+                row.ChangedAt = Clock.GetCurrentInstant();
+                row.ChangedBy = Member.Name;
+                await Db.SaveChangesAsync(Stop);
+                await News.TellAsync(SiteId, SiteChange.Definition, row.Id, Stop);
+            }
+            return TypedResults.Ok(await CalloutView.ReadAsync(Db, row, Sites.GetById(SiteId), Stop));
+        }
+    }
+}

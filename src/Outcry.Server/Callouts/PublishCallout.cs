@@ -1,0 +1,79 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>What is put live.</summary>
+/// <param name="Version">The draft's version that was looked at; a newer one is not published unseen.</param>
+internal sealed record PublishRequest(int Version);
+
+/// <summary>Freezes the draft as a revision and puts it on air.</summary>
+internal static class PublishCallout
+{
+    public static async Task<Results<Ok<CalloutView>, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid calloutId,
+        PublishRequest request,
+        OutcryDb db,
+        LiveSites sites,
+        SiteNews news,
+        CurrentMember member,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
+        if (row is null)
+            return Problems.NotFound("callout");
+        if (row.State == CalloutState.Archived)
+            return Problems.Of(StatusCodes.Status409Conflict, "archived", "It is archived", "Restore it first, then publish.");
+        if (row.DraftVersion != request.Version)
+            return Problems.Of(
+                StatusCodes.Status409Conflict,
+                "draft-changed",
+                "The draft has changed meanwhile",
+                $"{row.ChangedBy} saved a newer version. Look at it before it goes live."
+            );
+        var blocking = CalloutView.Check(row.Draft, sites.GetById(siteId)).Where(p => p.Blocks).ToList();
+        if (blocking.Count > 0)
+            return Problems.BadField(blocking[0].Field, string.Join(" ", blocking.Select(p => p.Message)));
+
+        var now = clock.GetCurrentInstant();
+        row.Revision++;
+        row.State = CalloutState.Live;
+        row.ChangedAt = now;
+        row.ChangedBy = member.Name;
+        db.Revisions.Add(
+            new RevisionRow
+            {
+                WorkspaceId = row.WorkspaceId,
+                CalloutId = row.Id,
+                Number = row.Revision,
+                Brief = row.Draft,
+                PublishedAt = now,
+                PublishedBy = member.Name,
+            }
+        );
+        try
+        {
+            await db.SaveChangesAsync(stop);
+        }
+        catch (DbUpdateException)
+        {
+            return Problems.Of(
+                StatusCodes.Status409Conflict,
+                "draft-changed",
+                "Somebody was quicker",
+                "A colleague published or saved at the same moment. Reload to see it."
+            );
+        }
+        await news.TellAsync(siteId, SiteChange.Definition, row.Id, stop);
+        return TypedResults.Ok(await CalloutView.ReadAsync(db, row, sites.GetById(siteId), stop));
+    }
+}

@@ -1,0 +1,42 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Outcry.Core.Pages;
+using Outcry.Core.Planning;
+using Outcry.Core.Rehearsing;
+using Outcry.Server.Platform;
+using Outcry.Server.RunSheet;
+using Outcry.Server.Sites;
+using Outcry.Store;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>A new visitor's two minutes on one page, with the draft on air.</summary>
+internal sealed record RehearsalView(string Path, IReadOnlyList<ShowingView> Showings, IReadOnlyList<NotShownView> NotShown);
+
+/// <summary>Rehearses a draft among everything that is live.</summary>
+internal static class RehearseCallout
+{
+    public static async Task<Results<Ok<RehearsalView>, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid calloutId,
+        string path,
+        OutcryDb db,
+        LiveSites sites,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
+        if (row is null)
+            return Problems.NotFound("callout");
+        var site = sites.GetById(siteId);
+        if (!path.StartsWith('/') || PageAddress.TryParse(new Uri(new Uri(site.HomeAddress), path).ToString()) is not { } page)
+            return Problems.BadField("path", "The page must be a path of the site, such as /shop.");
+        var now = clock.GetCurrentInstant();
+        var snapshot = DraftSnapshot.TryMake(site, row, now)?.Site ?? site.Snapshot;
+        var rehearsed = PersonaRehearsal.Play(snapshot, page, Persona.New, now);
+        return TypedResults.Ok(
+            new RehearsalView(page.Path, ShowingView.Of(rehearsed, snapshot), NotShownView.Of(rehearsed, snapshot, site.Zone))
+        );
+    }
+}

@@ -1,0 +1,64 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>A draft to keep.</summary>
+/// <param name="Version">The version it was made from; a newer one at the server is never overwritten.</param>
+internal sealed record SaveDraftRequest(string Name, Brief Brief, int Version);
+
+/// <summary>Keeps a draft as it is, right or wrong, and says what is wrong with it. Nothing goes live by saving.</summary>
+internal static class SaveDraft
+{
+    private const int LongestName = 80;
+
+    public static async Task<Results<Ok<CalloutView>, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid calloutId,
+        SaveDraftRequest request,
+        OutcryDb db,
+        LiveSites sites,
+        CurrentMember member,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        var name = request.Name.Trim();
+        if (name.Length is 0 or > LongestName)
+            return Problems.BadField("name", $"A name has 1 to {LongestName} characters.");
+        if (request.Brief.Say.Message.Length > 2_000 || request.Brief.Where.Includes.Count + request.Brief.Where.Excludes.Count > 500)
+            return Problems.BadField("brief", "The brief is larger than any that could be published.");
+        var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
+        if (row is null)
+            return Problems.NotFound("callout");
+        if (row.DraftVersion != request.Version)
+            return Newer(row.ChangedBy);
+        row.Name = name;
+        row.Draft = request.Brief;
+        row.DraftVersion++;
+        row.ChangedAt = clock.GetCurrentInstant();
+        row.ChangedBy = member.Name;
+        try
+        {
+            await db.SaveChangesAsync(stop);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            return Newer("a colleague");
+        }
+        return TypedResults.Ok(await CalloutView.ReadAsync(db, row, sites.GetById(siteId), stop));
+    }
+
+    private static ProblemHttpResult Newer(string who) =>
+        Problems.Of(
+            StatusCodes.Status409Conflict,
+            "draft-changed",
+            "The draft has changed meanwhile",
+            $"{who} saved a newer version. Reload to see it; what you typed last was not saved."
+        );
+}

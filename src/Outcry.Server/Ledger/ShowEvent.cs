@@ -1,0 +1,126 @@
+using System.Globalization;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Evidence;
+using Outcry.Core.Saying;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Ledger;
+
+/// <summary>A field of an event: what visitors can ever read of it, and what arrived.</summary>
+internal sealed record EventFieldView(string Field, string? VisitorsSee, string Arrived);
+
+/// <summary>A live callout and what it makes of the event.</summary>
+internal sealed record EventUseView(Guid CalloutId, string Name, bool Counts, string Note);
+
+internal sealed record EventDetail(
+    EventView Event,
+    IReadOnlyList<EventFieldView> Fields,
+    string? PlaceNote,
+    IReadOnlyList<EventUseView> Uses
+);
+
+/// <summary>One event opened: all it holds, and who draws on it.</summary>
+internal static class ShowEvent
+{
+    public static async Task<Results<Ok<EventDetail>, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid eventId,
+        OutcryDb db,
+        LiveSites sites,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        var row = await db.Events.AsNoTracking().FirstOrDefaultAsync(e => e.Id == eventId && e.SiteId == siteId, stop);
+        if (row is null)
+            return Problems.NotFound("event");
+        var site = sites.GetById(siteId);
+        var now = clock.GetCurrentInstant();
+        var crowd = Crowd(site, row.SourceId, now);
+        return TypedResults.Ok(
+            new EventDetail(
+                ListEvents.View(row, site, now),
+                Fields(row, site.DisplayOf(row.SourceId), crowd, now),
+                PlaceNote(row.ToEvent().Place, site.DisplayOf(row.SourceId), crowd),
+                Uses(row.ToEvent(), site, now)
+            )
+        );
+    }
+
+    private static PlaceCrowd Crowd(LiveSite site, Guid sourceId, Instant now)
+    {
+        var week = now - Duration.FromDays(7);
+        return new PlaceCrowd(site.Events.TakeWhile(e => e.At >= week).Where(e => e.SourceId == sourceId && e.State == EventState.Usable));
+    }
+
+    private static List<EventFieldView> Fields(EventRow row, DisplayPolicy display, PlaceCrowd crowd, Instant now)
+    {
+        var shown = EventTokens.Read(row.ToEvent(), display, crowd, now);
+        var place = string.Join(", ", new[] { row.City, row.Region, row.Country }.Where(p => p.Length > 0));
+        var fields = new List<EventFieldView>
+        {
+            new("name", Value(shown, "name"), row.MaskedName),
+            new("e-mail", null, row.MaskedEmail),
+            new("place", Value(shown, "place"), place),
+            new("product", Value(shown, "product"), row.ProductName ?? ""),
+            new("category", Value(shown, "category"), row.ProductCategory ?? ""),
+            new(
+                "amount",
+                Value(shown, EventTokens.Amount),
+                row.Amount is { } amount ? EventTokens.Money(amount, row.Currency) : ""
+            ),
+        };
+        fields.AddRange(row.Fields.Select(f => new EventFieldView(f.Key, Value(shown, f.Key), f.Value)));
+        return fields.FindAll(f => f.Arrived.Length > 0);
+    }
+
+    private static string? Value(Dictionary<string, string> shown, string token) =>
+        shown.TryGetValue(token, out var value) && value.Length > 0 ? value : null;
+
+    private static string? PlaceNote(Place place, DisplayPolicy display, PlaceCrowd crowd)
+    {
+        if (place == Place.Unknown || display.Place == PlaceLevel.None)
+            return null;
+        var level = crowd.FinestLevel(place, display.Place);
+        if (level == PlaceLevel.None)
+            return $"No place is said: fewer than {PlaceCrowd.FewestPeople} people of the last 7 days share it.";
+        var people = crowd.SharedBy(place, level).ToString(CultureInfo.InvariantCulture);
+        var kept = level < display.Place ? $" {place.Named(display.Place)} is not said: fewer than {PlaceCrowd.FewestPeople} share it." : "";
+        return $"{place.Named(level)} is said because {people} people of the last 7 days share it.{kept}";
+    }
+
+    private static List<EventUseView> Uses(LedgerEvent happened, LiveSite site, Instant now)
+    {
+        var uses = new List<EventUseView>();
+        for (var i = 0; i < site.Snapshot.Callouts.Count; i++)
+        {
+            var callout = site.Snapshot.Callouts[i];
+            var refusal = callout.Evidence.Refuses(happened, now);
+            if (refusal == EvidenceRefusal.OtherSource)
+                continue;
+            var rank = site.Snapshot.Evidence[i].Events.TakeWhile(e => e.Id != happened.Id).Count() + 1;
+            uses.Add(
+                new EventUseView(
+                    callout.Id,
+                    callout.Name,
+                    refusal is null,
+                    refusal switch
+                    {
+                        null => $"drawn on, number {rank} of {site.Snapshot.Evidence[i].Counted}, newest first",
+                        EvidenceRefusal.Test => "a test is never public",
+                        EvidenceRefusal.Hidden => "hidden here",
+                        EvidenceRefusal.TooOld => "older than its window",
+                        EvidenceRefusal.Future => "dated in the future",
+                        _ => "does not meet its conditions",
+                    }
+                )
+            );
+        }
+        return uses;
+    }
+}

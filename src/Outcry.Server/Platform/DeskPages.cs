@@ -1,0 +1,56 @@
+using Microsoft.Net.Http.Headers;
+
+namespace Outcry.Server.Platform;
+
+/// <summary>Serves the desk: its hashed files for ever, its one page fresh each time.</summary>
+internal static class DeskPages
+{
+    private const string NoncePlace = "__OUTCRY_NONCE__";
+
+    public static void MapDesk(this WebApplication app)
+    {
+        app.UseStaticFiles(
+            new StaticFileOptions
+            {
+                OnPrepareResponse = file =>
+                {
+                    if (file.Context.Request.Path.StartsWithSegments("/assets"))
+                        file.Context.Response.Headers[HeaderNames.CacheControl] = "public, max-age=31536000, immutable";
+                },
+            }
+        );
+        app.MapFallback(ServeAsync).ExcludeFromDescription();
+    }
+
+    private static async Task ServeAsync(HttpContext http, IWebHostEnvironment environment)
+    {
+        if (IsForPrograms(http.Request.Path) || !HttpMethods.IsGet(http.Request.Method))
+        {
+            await Problems.NotFound("address").ExecuteAsync(http);
+            return;
+        }
+        var page = environment.WebRootFileProvider.GetFileInfo("index.html");
+        if (!page.Exists)
+        {
+            http.Response.StatusCode = StatusCodes.Status503ServiceUnavailable;
+            await http.Response.WriteAsync("The desk has not been built. Run ./outcry demo.");
+            return;
+        }
+        using var reader = new StreamReader(page.CreateReadStream());
+        var html = await reader.ReadToEndAsync(http.RequestAborted);
+        http.Response.ContentType = "text/html; charset=utf-8";
+        http.Response.Headers[HeaderNames.CacheControl] = "no-store";
+        await http.Response.WriteAsync(
+            html.Replace(NoncePlace, (string)http.Items[SecurityHeaders.NonceKey]!, StringComparison.Ordinal),
+            http.RequestAborted
+        );
+    }
+
+    private static bool IsForPrograms(PathString path) =>
+        path.StartsWithSegments("/api")
+        || path.StartsWithSegments("/assets")
+        || path.StartsWithSegments("/o")
+        || path.StartsWithSegments("/v")
+        || path.StartsWithSegments("/in")
+        || path.StartsWithSegments("/openapi");
+}

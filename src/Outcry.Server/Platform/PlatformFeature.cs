@@ -1,0 +1,120 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.AspNetCore.DataProtection;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using NodaTime.Serialization.SystemTextJson;
+using Npgsql;
+using Outcry.Store;
+
+namespace Outcry.Server.Platform;
+
+/// <summary>What every capability stands on: database, JSON, problem details, limits, headers.</summary>
+internal static class PlatformFeature
+{
+    /// <summary>True while the OpenAPI document is made at build time: then nothing may run or connect.</summary>
+    public static bool IsDocumentBuild { get; } =
+        System.Reflection.Assembly.GetEntryAssembly()?.GetName().Name == "GetDocument.Insider";
+
+    public static void AddPlatform(this WebApplicationBuilder builder)
+    {
+        var connection =
+            builder.Configuration.GetConnectionString("Outcry") ?? "Host=127.0.0.1;Database=outcry;Username=outcry";
+        builder.WebHost.ConfigureKestrel(k =>
+        {
+            k.AddServerHeader = false;
+            k.Limits.MaxRequestBodySize = BodyLimits.DeskBytes;
+        });
+        builder.Services.AddSingleton<IClock>(SystemClock.Instance);
+        builder.Services.AddOutcryData(connection);
+        var protection = builder.Services.AddDataProtection().SetApplicationName("outcry");
+        if (IsDocumentBuild)
+            protection.UseEphemeralDataProtectionProvider();
+        else
+            protection.PersistKeysToDbContext<OutcryDb>();
+        builder.Services.ConfigureHttpJsonOptions(o => ConfigureJson(o.SerializerOptions));
+        builder.Services.AddProblemDetails(o => o.CustomizeProblemDetails = Problems.AddTrace);
+        builder.Services.AddExceptionHandler<UnexpectedFailure>();
+        builder.Services.AddAntiforgery(o =>
+        {
+            o.HeaderName = "X-Outcry-Antiforgery";
+            o.Cookie.Name = "outcry.antiforgery";
+            o.Cookie.SameSite = SameSiteMode.Strict;
+            o.Cookie.HttpOnly = true;
+        });
+        builder.Services.AddResponseCompression(o =>
+        {
+            o.EnableForHttps = false;
+            o.MimeTypes = ["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"];
+        });
+        builder.Services.AddLimits(builder.Configuration);
+        builder.Services.AddApiDocument();
+        builder.Services.AddHealthChecks().AddCheck<DatabaseAnswers>("database", tags: ["ready"]);
+        builder.Services.AddScoped<CurrentMember>();
+        builder.Services.AddScoped<WorkspaceScope>();
+    }
+
+    /// <summary>The database's services, for the host and for programs that work beside it.</summary>
+    public static void AddOutcryData(this IServiceCollection services, string connection)
+    {
+        services.AddSingleton(_ =>
+        {
+            var source = new NpgsqlDataSourceBuilder(connection);
+            source.UseNodaTime();
+            return source.Build();
+        });
+        services.AddDbContext<OutcryDb>((provider, o) => OutcryDb.Configure(o, connection));
+        services.AddSingleton(new SystemDb(connection));
+    }
+
+    public static void ConfigureJson(JsonSerializerOptions options)
+    {
+        options.ConfigureForNodaTime(DateTimeZoneProviders.Tzdb);
+        options.NumberHandling = JsonNumberHandling.Strict;
+        options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
+    }
+
+    public static void UsePlatform(this WebApplication app)
+    {
+        app.UseExceptionHandler();
+        app.UseMiddleware<SecurityHeaders>();
+        app.UseResponseCompression();
+        app.UseStatusCodePages();
+        app.UseRouting();
+        app.UseRateLimiter();
+        app.UseAuthentication();
+        app.UseMiddleware<WorkspaceAccess>();
+        app.UseAuthorization();
+    }
+
+    /// <summary>Brings the database to this version's shape, unless this run is no real one.</summary>
+    public static async Task MigrateAsync(this WebApplication app)
+    {
+        if (IsDocumentBuild || app.Configuration.GetValue("Migrate", true) == false)
+            return;
+        await using var db = app.Services.GetRequiredService<SystemDb>().Open();
+        await db.Database.MigrateAsync();
+    }
+
+    public static void MapHealth(this WebApplication app)
+    {
+        app.MapHealthChecks("/health/live", new() { Predicate = _ => false });
+        app.MapHealthChecks("/health/ready", new() { Predicate = c => c.Tags.Contains("ready") });
+        app.MapOpenApi("/openapi/{documentName}.json");
+    }
+
+    /// <summary>The group under which the desk's own endpoints stand: signed in, antiforgery on every write.</summary>
+    public static RouteGroupBuilder MapDeskApi(this WebApplication app) =>
+        app.MapGroup("/api").RequireAuthorization().AddEndpointFilter<AntiforgeryOnWrites>();
+}
+
+/// <summary>Opens the database for the system's own work, which sees every workspace.</summary>
+internal sealed class SystemDb(string connection)
+{
+    public OutcryDb Open()
+    {
+        var options = new DbContextOptionsBuilder<OutcryDb>();
+        OutcryDb.Configure(options, connection);
+        return new OutcryDb(options.Options, WorkspaceScope.System);
+    }
+}

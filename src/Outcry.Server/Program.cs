@@ -1,0 +1,46 @@
+using Outcry.Server.Accounts;
+using Outcry.Server.Callouts;
+using Outcry.Server.Install;
+using Outcry.Server.Intake;
+using Outcry.Server.Ledger;
+using Outcry.Server.Live;
+using Outcry.Server.Platform;
+using Outcry.Server.RunSheet;
+using Outcry.Server.Sites;
+using Outcry.Server.Visitor;
+
+var builder = WebApplication.CreateBuilder(args);
+
+builder.AddPlatform();
+builder.AddAccounts();
+builder.AddSites();
+builder.AddVisitor();
+builder.AddIntake();
+builder.AddLive();
+builder.AddRunSheet();
+builder.AddCallouts();
+
+var app = builder.Build();
+
+await app.MigrateAsync();
+
+app.UsePlatform();
+app.MapHealth();
+app.MapVisitor();
+app.MapIntake();
+
+var api = app.MapDeskApi();
+api.MapAccounts();
+api.MapSites();
+api.MapInstall();
+api.MapLedger();
+api.MapCallouts();
+api.MapRunSheet();
+
+app.MapLive();
+app.MapDesk();
+
+await app.RunAsync();
+
+/// <summary>The host; named so that tests can start it.</summary>
+public partial class Program;

@@ -1,0 +1,103 @@
+using System.Collections.Concurrent;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Server.Platform;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Sites;
+
+/// <summary>All sites as they serve visitors. Finding one reads no database.</summary>
+internal sealed class LiveSites(SystemDb database, IClock clock)
+{
+    private readonly ConcurrentDictionary<string, LiveSite> _byKey = new();
+    private readonly ConcurrentDictionary<Guid, LiveSite> _byId = new();
+    private readonly SemaphoreSlim _loading = new(1);
+
+    public LiveSite? FindByKey(string key) => _byKey.GetValueOrDefault(key);
+
+    public LiveSite? FindById(Guid id) => _byId.GetValueOrDefault(id);
+
+    public LiveSite GetById(Guid id) =>
+        FindById(id) ?? throw new InvalidOperationException("The site was checked at the door and must be loaded.");
+
+    public IReadOnlyCollection<LiveSite> All => [.. _byId.Values];
+
+    public IEnumerable<string> HostsOf(Guid workspaceId) =>
+        _byId.Values.Where(s => s.WorkspaceId == workspaceId).SelectMany(s => s.AllowedHosts).Distinct();
+
+    /// <summary>Whether any site at all is served to this host: what a preflight, which names no site, can be told.</summary>
+    public bool AnyAllows(string host) => _byId.Values.Any(s => s.Allows(host));
+
+    public LiveSite? FindBySource(Guid sourceId) => _byId.Values.FirstOrDefault(s => s.Sources.ContainsKey(sourceId));
+
+    /// <summary>Loads every site, at start.</summary>
+    public async Task LoadAllAsync(CancellationToken stop)
+    {
+        await using var db = database.Open();
+        foreach (var id in await db.Sites.Select(s => s.Id).ToListAsync(stop))
+            await ReloadAsync(id, stop);
+    }
+
+    /// <summary>Loads one site anew and swaps it in whole.</summary>
+    public async Task ReloadAsync(Guid siteId, CancellationToken stop)
+    {
+        await _loading.WaitAsync(stop);
+        try
+        {
+            if (await LoadAsync(siteId, stop) is not { } fresh)
+                return;
+            if (_byId.TryGetValue(siteId, out var before))
+                fresh.Inherit(before);
+            _byId[siteId] = fresh;
+            _byKey[fresh.Key] = fresh;
+        }
+        finally
+        {
+            _loading.Release();
+        }
+    }
+
+    /// <summary>Brings one event into memory, as when another node has taken it in.</summary>
+    public async Task FetchEventAsync(Guid siteId, Guid eventId, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        if (FindById(siteId) is { } site && await db.Events.FindAsync([eventId], stop) is { } row)
+            site.Add(row.ToEvent());
+    }
+
+    private async Task<LiveSite?> LoadAsync(Guid siteId, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        db.ChangeTracker.QueryTrackingBehavior = QueryTrackingBehavior.NoTracking;
+        var row = await db.Sites.FirstOrDefaultAsync(s => s.Id == siteId, stop);
+        if (row is null)
+            return null;
+        var sources = await db.Sources.Where(s => s.SiteId == siteId).ToListAsync(stop);
+        var live = await db
+            .Callouts.Where(c => c.SiteId == siteId && c.State == CalloutState.Live)
+            .Join(
+                db.Revisions,
+                c => new { c.Id, Number = c.Revision },
+                r => new { Id = r.CalloutId, r.Number },
+                (c, r) => new { Callout = c, Revision = r }
+            )
+            .ToListAsync(stop);
+        var events = await db
+            .Events.Where(e => e.SiteId == siteId)
+            .OrderByDescending(e => e.At)
+            .Take(LiveSite.MostEvents)
+            .ToListAsync(stop);
+        return new LiveSite(
+            row,
+            sources,
+            [.. live.Select(x => Compile(x.Callout, x.Revision.Brief, CalloutState.Live))],
+            [.. events.Select(e => e.ToEvent())],
+            clock.GetCurrentInstant()
+        );
+    }
+
+    public static Callout Compile(CalloutRow row, Brief brief, CalloutState state) =>
+        new(row.Id, row.Name, state, row.CreatedAt, row.Revision, brief);
+}

@@ -1,0 +1,111 @@
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Npgsql;
+using Outcry.Server.Platform;
+
+namespace Outcry.Server.Sites;
+
+/// <summary>Keeps the sites in memory true: loads them at start, lets events in, moves the windows on, listens to other nodes.</summary>
+internal sealed partial class SiteKeeper(
+    LiveSites sites,
+    SiteNews news,
+    SystemDb database,
+    NpgsqlDataSource source,
+    IClock clock,
+    ILogger<SiteKeeper> log
+) : BackgroundService
+{
+    private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(150);
+
+    /// <summary>Relative times are said to the minute, so windows and wording are renewed well within one.</summary>
+    private const int TicksPerRenewal = 100;
+
+    public override async Task StartAsync(CancellationToken cancellationToken)
+    {
+        await sites.LoadAllAsync(cancellationToken);
+        await base.StartAsync(cancellationToken);
+    }
+
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        Task.WhenAll(RefreshAsync(stoppingToken), ListenAsync(stoppingToken));
+
+    private async Task RefreshAsync(CancellationToken stop)
+    {
+        using var timer = new PeriodicTimer(Tick);
+        var saved = new Dictionary<Guid, Instant?>();
+        for (var tick = 1; await WaitAsync(timer, stop); tick++)
+        {
+            var renew = tick % TicksPerRenewal == 0;
+            foreach (var site in sites.All)
+                site.Refresh(clock.GetCurrentInstant(), renew);
+            if (tick % 20 == 0)
+                await SaveHeardAsync(saved, stop);
+        }
+    }
+
+    // The last sign of life is kept for a restart; every few seconds is often enough.
+    private async Task SaveHeardAsync(Dictionary<Guid, Instant?> saved, CancellationToken stop)
+    {
+        foreach (var site in sites.All.Where(s => s.HeardAt != saved.GetValueOrDefault(s.Id)))
+        {
+            saved[site.Id] = site.HeardAt;
+            try
+            {
+                await using var db = database.Open();
+                await db
+                    .Sites.Where(s => s.Id == site.Id)
+                    .ExecuteUpdateAsync(
+                        u => u.SetProperty(s => s.HeardAt, site.HeardAt).SetProperty(s => s.HeardPage, site.HeardPage),
+                        stop
+                    );
+            }
+            catch (NpgsqlException away)
+            {
+                DatabaseAway(away);
+            }
+        }
+    }
+
+    private async Task ListenAsync(CancellationToken stop)
+    {
+        while (!stop.IsCancellationRequested)
+            try
+            {
+                await using var connection = await source.OpenConnectionAsync(stop);
+                var payloads = System.Threading.Channels.Channel.CreateUnbounded<string>();
+                connection.Notification += (_, e) => payloads.Writer.TryWrite(e.Payload);
+                await using (var listen = new NpgsqlCommand($"listen {SiteNews.Channel}", connection))
+                    await listen.ExecuteNonQueryAsync(stop);
+                while (!stop.IsCancellationRequested)
+                {
+                    await connection.WaitAsync(stop);
+                    while (payloads.Reader.TryRead(out var payload))
+                        await news.TakeUpAsync(payload, stop);
+                }
+            }
+            catch (OperationCanceledException) when (stop.IsCancellationRequested)
+            {
+                return;
+            }
+            catch (NpgsqlException away)
+            {
+                DatabaseAway(away);
+                await Task.Delay(TimeSpan.FromSeconds(1), stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
+            }
+    }
+
+    private static async ValueTask<bool> WaitAsync(PeriodicTimer timer, CancellationToken stop)
+    {
+        try
+        {
+            return await timer.WaitForNextTickAsync(stop);
+        }
+        catch (OperationCanceledException)
+        {
+            return false;
+        }
+    }
+
+    [LoggerMessage(1101, LogLevel.Warning, "The database is away; sites are served from memory")]
+    private partial void DatabaseAway(Exception away);
+}

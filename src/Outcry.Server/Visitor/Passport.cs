@@ -1,0 +1,104 @@
+using System.Collections.Immutable;
+using System.Security.Cryptography;
+using System.Text.Json;
+using NodaTime;
+using Outcry.Core.Visitors;
+using Outcry.Server.Sites;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>What the browser carries between page views, in short. Times are Unix milliseconds.</summary>
+internal sealed record PassportBody(
+    string V,
+    long F,
+    int N,
+    int P,
+    long S,
+    long L,
+    int B,
+    long? E,
+    long? H,
+    long? D,
+    IReadOnlyDictionary<Guid, ExposureBody> X
+);
+
+internal sealed record ExposureBody(int N, long S, int V, long? C, long? K);
+
+/// <summary>A visitor's record, signed, so that the server need not keep it and the browser cannot alter it.</summary>
+internal static class Passport
+{
+    /// <summary>Callouts remembered at most; those met longest ago are forgotten first.</summary>
+    private const int MostExposures = 60;
+
+    /// <summary>Marks the visitor ids of members' own browsers, whose doings are tests.</summary>
+    public const string MemberPrefix = "m-";
+
+    public static bool IsMember(string visitorId) => visitorId.StartsWith(MemberPrefix, StringComparison.Ordinal);
+
+    public static VisitorRecord New(Instant now, bool isMember) =>
+        VisitorRecord.New((isMember ? MemberPrefix : "") + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(10)), now);
+
+    public static string Write(LiveSite site, VisitorRecord visitor)
+    {
+        var body = new PassportBody(
+            visitor.VisitorId,
+            visitor.FirstSeenAt.ToUnixTimeMilliseconds(),
+            visitor.Visit.Number,
+            visitor.Visit.Pages,
+            visitor.Visit.StartedAt.ToUnixTimeMilliseconds(),
+            visitor.Visit.LastSeenAt.ToUnixTimeMilliseconds(),
+            visitor.Visit.Starts,
+            visitor.Visit.LastEndAt?.ToUnixTimeMilliseconds(),
+            visitor.HushUntil?.ToUnixTimeMilliseconds(),
+            visitor.DialogHushUntil?.ToUnixTimeMilliseconds(),
+            visitor
+                .Exposures.OrderByDescending(x => x.Value.LastStartAt)
+                .Take(MostExposures)
+                .ToDictionary(
+                    x => x.Key,
+                    x => new ExposureBody(
+                        x.Value.Visits,
+                        x.Value.LastStartAt.ToUnixTimeMilliseconds(),
+                        x.Value.LastStartVisit,
+                        x.Value.LastCloseAt?.ToUnixTimeMilliseconds(),
+                        x.Value.LastClickAt?.ToUnixTimeMilliseconds()
+                    )
+                )
+        );
+        return SignedText.Sign(site.SigningKey, JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PassportBody));
+    }
+
+    /// <summary>The record in a passport of this site, or null when there is none that can be trusted.</summary>
+    public static VisitorRecord? TryRead(LiveSite site, string? passport)
+    {
+        if (passport is null || SignedText.TryOpen(site.SigningKey, passport) is not { } bytes)
+            return null;
+        PassportBody? body;
+        try
+        {
+            body = JsonSerializer.Deserialize(bytes, VisitorJson.Default.PassportBody);
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+        // The key also signs private links; only a passport names a visitor.
+        if (body?.V is null)
+            return null;
+        return new VisitorRecord(
+            body.V,
+            At(body.F),
+            new VisitFigures(body.N, body.P, At(body.S), At(body.L), body.B, AtOrNull(body.E)),
+            AtOrNull(body.H),
+            AtOrNull(body.D),
+            body.X.ToImmutableDictionary(
+                x => x.Key,
+                x => new Exposure(x.Value.N, At(x.Value.S), x.Value.V, AtOrNull(x.Value.C), AtOrNull(x.Value.K))
+            )
+        );
+    }
+
+    private static Instant At(long ms) => Instant.FromUnixTimeMilliseconds(ms);
+
+    private static Instant? AtOrNull(long? ms) => ms is { } m ? At(m) : null;
+}

@@ -1,0 +1,85 @@
+using System.Threading.Channels;
+using Npgsql;
+using Outcry.Store.Signals;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>Commits signals in groups: whoever waits is answered once its own signals are on disk.</summary>
+/// <remarks>While one group is being written the next gathers, so groups grow by themselves under load.</remarks>
+internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter> log) : BackgroundService
+{
+    /// <summary>Signals in one commit at most.</summary>
+    private const int MostInGroup = 5_000;
+
+    /// <summary>Requests waiting at most; beyond that new ones are refused rather than kept in memory.</summary>
+    private const int MostWaiting = 20_000;
+
+    private readonly Channel<Waiting> _waiting = Channel.CreateBounded<Waiting>(
+        new BoundedChannelOptions(MostWaiting) { SingleReader = true }
+    );
+
+    /// <summary>Writes the signals; returns once they are committed.</summary>
+    /// <returns>False when they could not be written; the sender may try again.</returns>
+    public async Task<bool> WriteAsync(IReadOnlyList<Signal> signals)
+    {
+        if (signals.Count == 0)
+            return true;
+        var waiting = new Waiting(signals);
+        return _waiting.Writer.TryWrite(waiting) && await waiting.Done.Task;
+    }
+
+    protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        var group = new List<Waiting>();
+        try
+        {
+            while (await _waiting.Reader.WaitToReadAsync(stoppingToken))
+            {
+                var count = 0;
+                while (count < MostInGroup && _waiting.Reader.TryRead(out var next))
+                {
+                    group.Add(next);
+                    count += next.Signals.Count;
+                }
+                await CommitAsync(group, stoppingToken);
+                group.Clear();
+            }
+        }
+        catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+        {
+            Refuse(group);
+        }
+        _waiting.Writer.TryComplete();
+        while (_waiting.Reader.TryRead(out var left))
+            left.Done.TrySetResult(false);
+    }
+
+    private async Task CommitAsync(List<Waiting> group, CancellationToken stop)
+    {
+        try
+        {
+            await copy.WriteAsync([.. group.SelectMany(w => w.Signals).DistinctBy(s => s.Id)], stop);
+            foreach (var waiting in group)
+                waiting.Done.TrySetResult(true);
+        }
+        catch (NpgsqlException failure)
+        {
+            NotWritten(failure, group.Count);
+            Refuse(group);
+        }
+    }
+
+    private static void Refuse(List<Waiting> group)
+    {
+        foreach (var waiting in group)
+            waiting.Done.TrySetResult(false);
+    }
+
+    [LoggerMessage(1201, LogLevel.Warning, "Signals of {Requests} requests were not written")]
+    private partial void NotWritten(Exception failure, int requests);
+
+    private sealed record Waiting(IReadOnlyList<Signal> Signals)
+    {
+        public TaskCompletionSource<bool> Done { get; } = new(TaskCreationOptions.RunContinuationsAsynchronously);
+    }
+}

@@ -1,0 +1,42 @@
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Pages;
+using Outcry.Core.Planning;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>Plans the composer's stage: the draft alone, with limits lifted, on whatever page it is looked at.</summary>
+internal sealed class StageDraft(SystemDb database)
+{
+    public async Task<PlanResponse> PlanAsync(LiveSite site, PageAddress page, Guid calloutId, Instant now, CancellationToken stop)
+    {
+        var visitor = Passport.New(now, isMember: true).Arrive(now);
+        var (plan, note) = await DraftPlanAsync(site, page, calloutId, now, visitor, stop);
+        return PlanPage.Write(site, page, visitor, plan, now, null, new StagePart(note), counted: false);
+    }
+
+    private async Task<(Plan Plan, string? Note)> DraftPlanAsync(
+        LiveSite site,
+        PageAddress page,
+        Guid calloutId,
+        Instant now,
+        Core.Visitors.VisitorRecord visitor,
+        CancellationToken stop
+    )
+    {
+        await using var db = database.Open();
+        var row = await db.Callouts.AsNoTracking().FirstOrDefaultAsync(c => c.Id == calloutId && c.SiteId == site.Id, stop);
+        if (row is null)
+            return (new Plan([], []), "This callout is gone.");
+        var problem = BriefCheck.Problems(row.Draft, [.. site.Sources.Values.Select(SitesFeature.Offer)]).FirstOrDefault(p => p.Blocks);
+        if (problem is not null)
+            return (new Plan([], []), problem.Message);
+        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live);
+        var snapshot = site.Snapshot.With([draft], site.Events, site.DisplayOf, now);
+        var plan = Planner.MakePlan(snapshot, page, visitor, now, new PlanOptions(Explain: true, LiftLimits: true));
+        var note = plan.LeftOut.Count == 0 ? null : ReasonSentence.Say(plan.LeftOut[0].Reason, site.Zone, _ => null);
+        return (plan, note);
+    }
+}

@@ -1,0 +1,92 @@
+using NodaTime;
+using Outcry.Core.Pages;
+using Outcry.Core.Visitors;
+using Outcry.Server.Intake;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store.Signals;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>POST /v/signals: what happened on a page view, and forms that were sent. Answered after the commit.</summary>
+internal static class TakeSignals
+{
+    /// <summary>Signals taken in one request.</summary>
+    private const int MostSignals = 100;
+
+    public static async Task<IResult> HandleAsync(
+        HttpContext http,
+        LiveSites sites,
+        SignalWriter writer,
+        FormCapture forms,
+        FigureNews figures,
+        IClock clock
+    )
+    {
+        var (request, unreadable) = await VisitorDoor.ReadAsync(http, VisitorJson.Default.SignalsRequest);
+        if (unreadable is not null)
+            return unreadable;
+        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page);
+        if (refused is not null)
+            return refused;
+        if (Passport.TryRead(site!, request.Passport) is not { } visitor)
+            return Problems.BadField("passport", "The passport is not one that this site gave out.");
+        if (request.Signals?.Count > MostSignals)
+            return Problems.BadField("signals", $"At most {MostSignals} signals in one request.");
+
+        var now = clock.GetCurrentInstant();
+        var isMember = Passport.IsMember(visitor.VisitorId);
+        if (request.Form is { } form && await forms.TakeAsync(site!, form, request.Page, visitor.VisitorId, isMember, now, http.RequestAborted) is { } bad)
+            return bad;
+        if (isMember)
+            return Results.Json(new SignalsResponse(0), VisitorJson.Default.SignalsResponse, statusCode: StatusCodes.Status202Accepted);
+
+        site!.SawVisitor(visitor.VisitorId, now);
+        var signals = Read(site, page!, request, visitor, now);
+        if (!await writer.WriteAsync(signals))
+            return Problems.Of(
+                StatusCodes.Status503ServiceUnavailable,
+                "busy",
+                "Signals cannot be stored right now",
+                "Nothing was stored. Send them again in a moment; ids keep them from counting twice."
+            );
+        if (signals.Exists(s => s.CalloutId is not null))
+            figures.Moved(site.Id);
+        return Results.Json(new SignalsResponse(signals.Count), VisitorJson.Default.SignalsResponse, statusCode: StatusCodes.Status202Accepted);
+    }
+
+    private static List<Signal> Read(LiveSite site, PageAddress page, SignalsRequest request, VisitorRecord visitor, Instant now)
+    {
+        var device = (short)DeviceReader.FromViewWidth(request.Width);
+        var signals = new List<Signal>();
+        foreach (var part in request.Signals ?? [])
+            if (KindOf(part) is { } kind)
+                signals.Add(
+                    new Signal(
+                        part.Id,
+                        site.Id,
+                        now,
+                        kind,
+                        visitor.VisitorId,
+                        visitor.Visit.Number,
+                        page.Path,
+                        kind >= SignalKind.Shown ? part.Callout : null,
+                        Math.Clamp(part.Value, 0, int.MaxValue),
+                        device
+                    )
+                );
+        return signals;
+    }
+
+    private static SignalKind? KindOf(SignalPart part) =>
+        part.Kind switch
+        {
+            "view" => SignalKind.View,
+            "left" => SignalKind.Left,
+            "shown" when part.Callout is not null => SignalKind.Shown,
+            "clicked" when part.Callout is not null => SignalKind.Clicked,
+            "closed" when part.Callout is not null => SignalKind.Closed,
+            // A mere sign of life is noted by presence and not stored.
+            _ => null,
+        };
+}

@@ -1,0 +1,118 @@
+using System.Text.Json.Serialization;
+using Outcry.Core.Planning;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>What the snippet asks at the start of a page view.</summary>
+/// <param name="Site">The site key.</param>
+/// <param name="Page">The page's address.</param>
+/// <param name="Width">Width of the view in CSS pixels.</param>
+/// <param name="Passport">What this browser was last given; null for a new visitor.</param>
+/// <param name="Token">A private link's token, if this browser came by one.</param>
+/// <param name="Log">What became of callouts since the passport was given.</param>
+internal sealed record PlanRequest(
+    string Site,
+    string Page,
+    int Width,
+    string? Passport,
+    string? Token,
+    IReadOnlyList<LogEntry>? Log
+);
+
+/// <summary>One thing that became of a callout.</summary>
+/// <param name="Callout">Which.</param>
+/// <param name="What">"start", "end", "close" or "click".</param>
+/// <param name="AgoMs">Milliseconds before the request was sent, 0 to 365 days.</param>
+internal sealed record LogEntry(Guid Callout, string What, long AgoMs);
+
+/// <summary>What the browser is to perform on this page view.</summary>
+internal sealed record PlanResponse(
+    string Visitor,
+    string Passport,
+    bool Counted,
+    RulesPart Rules,
+    VisitPart Visit,
+    IReadOnlyList<CuePart> Cues,
+    IReadOnlyList<FormPart> Forms,
+    MarkPart? Mark,
+    StagePart? Stage
+);
+
+internal sealed record RulesPart(int AtOnce, int GapMs, int MostPerVisit, int PatienceMs);
+
+internal sealed record VisitPart(int Starts, long? SinceLastEndMs, long HushLeftMs);
+
+internal sealed record CuePart(
+    Guid Id,
+    int Priority,
+    long DueMs,
+    long TurnGapMs,
+    long HushMs,
+    Side Side,
+    string Band,
+    string Ground,
+    string Ink,
+    bool CloseMark,
+    bool NewTab,
+    bool Framed,
+    IReadOnlyList<TurnPart> Turns
+);
+
+/// <summary>One turn, already worded. A stay of null lasts until it is closed.</summary>
+internal sealed record TurnPart(
+    IReadOnlyList<SpanPart> Spans,
+    string Meta,
+    string? Picture,
+    string Initials,
+    string? Link,
+    long? StayMs
+);
+
+/// <summary>A run of text: t text, b bold, i italic, h link.</summary>
+internal sealed record SpanPart(string T, bool? B, bool? I, string? H);
+
+/// <summary>A form to watch; only the named fields may leave the page.</summary>
+internal sealed record FormPart(Guid Source, string Form, IReadOnlyList<string> Fields);
+
+/// <summary>The private mark that only a browser which came by the signed link sees.</summary>
+internal sealed record MarkPart(string Title, IReadOnlyList<string> Lines);
+
+/// <summary>The stage's own word: why there is nothing to show, if so.</summary>
+internal sealed record StagePart(string? Note);
+
+/// <summary>What the snippet reports.</summary>
+internal sealed record SignalsRequest(
+    string Site,
+    string Page,
+    int Width,
+    string Passport,
+    string? Token,
+    IReadOnlyList<SignalPart>? Signals,
+    FormSubmission? Form
+);
+
+/// <summary>One report.</summary>
+/// <param name="Id">Made by the snippet; sent twice it counts once.</param>
+/// <param name="Kind">"view", "left", "shown", "clicked", "closed" or "alive".</param>
+/// <param name="Callout">About which callout; needed for shown, clicked and closed.</param>
+/// <param name="Value">For "left": visible milliseconds on the page.</param>
+internal sealed record SignalPart(Guid Id, string Kind, Guid? Callout, int Value);
+
+/// <summary>A form that was sent, with the fields its source names and no others.</summary>
+internal sealed record FormSubmission(Guid Id, Guid Source, IReadOnlyDictionary<string, string> Fields);
+
+internal sealed record SignalsResponse(int Accepted);
+
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    UseStringEnumConverter = true,
+    RespectNullableAnnotations = true
+)]
+[JsonSerializable(typeof(PlanRequest))]
+[JsonSerializable(typeof(PlanResponse))]
+[JsonSerializable(typeof(SignalsRequest))]
+[JsonSerializable(typeof(SignalsResponse))]
+[JsonSerializable(typeof(PassportBody))]
+[JsonSerializable(typeof(PrivateTokenBody))]
+internal sealed partial class VisitorJson : JsonSerializerContext;

@@ -1,0 +1,83 @@
+using System.Text.Json;
+using System.Text.Json.Serialization.Metadata;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Outcry.Core.Pages;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>Lets the snippet's requests in: readable, of a known site, from one of its allowed hosts.</summary>
+internal static class VisitorDoor
+{
+    /// <summary>Reads a body whatever its content type: beacons are sent as plain text so that no preflight is needed.</summary>
+    public static async ValueTask<(T? Body, ProblemHttpResult? Problem)> ReadAsync<T>(HttpContext http, JsonTypeInfo<T> type)
+        where T : class
+    {
+        if (await BodyLimits.TryReadAsync(http.Request, BodyLimits.VisitorBytes, http.RequestAborted) is not { } bytes)
+            return (null, Problems.TooLarge(BodyLimits.VisitorBytes));
+        try
+        {
+            return JsonSerializer.Deserialize(bytes, type) is { } body
+                ? (body, null)
+                : (null, Problems.BadField("", "The body must be a JSON object."));
+        }
+        catch (JsonException bad)
+        {
+            return (null, Problems.BadField(bad.Path ?? "", "The body is not the JSON that is expected here."));
+        }
+    }
+
+    /// <summary>Finds the site and checks where the request comes from; allows the answer to be read there and nowhere else.</summary>
+    public static (LiveSite? Site, PageAddress? Page, ProblemHttpResult? Problem) Check(
+        HttpContext http,
+        LiveSites sites,
+        string key,
+        string address
+    )
+    {
+        if (sites.FindByKey(key) is not { } site)
+            return (null, null, Problems.NotFound("site key"));
+        if (PageAddress.TryParse(address) is not { } page)
+            return (null, null, Problems.BadField("page", "The page must be a full http or https address."));
+        var origin = http.Request.Headers.Origin.ToString();
+        var from = origin.Length > 0 ? HostOf(origin) : page.Host;
+        if (from is null || !site.Allows(from) || !site.Allows(HostOf(address)!))
+            return (
+                null,
+                null,
+                Problems.Of(
+                    StatusCodes.Status403Forbidden,
+                    "host",
+                    "This host is not allowed",
+                    $"{from ?? "The sender"} is not among the site's allowed hosts. Add it at the desk under Install."
+                )
+            );
+        if (origin.Length > 0)
+        {
+            http.Response.Headers.AccessControlAllowOrigin = origin;
+            http.Response.Headers.Vary = "Origin";
+        }
+        return (site, page, null);
+    }
+
+    /// <summary>Answers a preflight, which names no site: any site's allowed host may go on to ask.</summary>
+    public static IResult Preflight(HttpContext http, LiveSites sites)
+    {
+        var origin = http.Request.Headers.Origin.ToString();
+        if (HostOf(origin) is not { } host || !sites.AnyAllows(host))
+            return Results.StatusCode(StatusCodes.Status403Forbidden);
+        var headers = http.Response.Headers;
+        headers.AccessControlAllowOrigin = origin;
+        headers.AccessControlAllowMethods = "POST";
+        headers.AccessControlAllowHeaders = "content-type";
+        headers.AccessControlMaxAge = "600";
+        headers.Vary = "Origin";
+        return Results.NoContent();
+    }
+
+    private static string? HostOf(string address) =>
+        Uri.TryCreate(address, UriKind.Absolute, out var uri) && uri.Scheme is ("http" or "https")
+            ? (uri.IsDefaultPort ? uri.Host : $"{uri.Host}:{uri.Port}")
+            : null;
+}

@@ -1,0 +1,47 @@
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store.Signals;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>The hot path: the snippet's file, its plans and its signals.</summary>
+internal static class VisitorFeature
+{
+    public static void AddVisitor(this WebApplicationBuilder builder)
+    {
+        builder.Services.AddSingleton<SignalCopy>();
+        builder.Services.AddSingleton<SignalWriter>();
+        builder.Services.AddSingleton<FigureNews>();
+        builder.Services.AddSingleton<SnippetFile>();
+        builder.Services.AddSingleton<StageDraft>();
+        if (PlatformFeature.IsDocumentBuild)
+            return;
+        builder.Services.AddHostedService(p => p.GetRequiredService<SignalWriter>());
+        builder.Services.AddHostedService(p => p.GetRequiredService<FigureNews>());
+    }
+
+    public static void MapVisitor(this WebApplication app)
+    {
+        app.MapGet("/o/{siteKey}.js", (HttpContext http, SnippetFile file, LiveSites sites, string siteKey) => file.Serve(http, sites, siteKey))
+            .WithTags("Visitor")
+            .WithName("GetSnippet");
+        var visitor = app.MapGroup("/v").WithTags("Visitor").RequireRateLimiting(Limits.Visitor);
+        visitor
+            .MapPost("/plan", PlanPage.HandleAsync)
+            .WithName("PlanPage")
+            .Accepts<PlanRequest>("text/plain", "application/json")
+            .Produces<PlanResponse>()
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        visitor
+            .MapPost("/signals", TakeSignals.HandleAsync)
+            .WithName("TakeSignals")
+            .Accepts<SignalsRequest>("text/plain", "application/json")
+            .Produces<SignalsResponse>(StatusCodes.Status202Accepted)
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        visitor.MapMethods("/{**any}", ["OPTIONS"], VisitorDoor.Preflight).ExcludeFromDescription();
+    }
+}

@@ -1,0 +1,230 @@
+using System.Security.Cryptography;
+using Microsoft.AspNetCore.Identity;
+using NodaTime;
+using Outcry.Core.Evidence;
+using Outcry.Core.Planning;
+using Outcry.Core.Saying;
+using Outcry.Core.Timing;
+using Outcry.Server.Intake;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Standins.Seed;
+
+/// <summary>The demo workspace: members, site, sources, page groups and callouts.</summary>
+internal sealed class Definitions(string siteAddress, Instant start)
+{
+    public const string OwnerEmail = "marta@emberwick.example";
+    public const string EditorEmail = "teo@emberwick.example";
+    public const string Password = "kiln-opens-at-nine";
+
+    public WorkspaceRow Workspace { get; } = new() { Name = "Emberwick Pottery", CreatedAt = start };
+
+    public SiteRow Site { get; private set; } = null!;
+
+    public SourceRow Checkout { get; private set; } = null!;
+
+    public SourceRow Newsletter { get; private set; } = null!;
+
+    public SourceRow Quote { get; private set; } = null!;
+
+    public async Task WriteAsync(OutcryDb db, UserManager<Member> members)
+    {
+        db.Workspaces.Add(Workspace);
+        Site = new SiteRow
+        {
+            WorkspaceId = Workspace.Id,
+            Name = "Emberwick Pottery",
+            Key = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(8)),
+            HomeAddress = siteAddress + "/",
+            AllowedHosts = [new Uri(siteAddress).Authority],
+            TimeZone = "Europe/London",
+            Rules = HouseRules.Start with { QuietPages = ["/cart", "/checkout/**"] },
+            SigningKey = RandomNumberGenerator.GetBytes(32),
+            CreatedAt = start,
+        };
+        db.Sites.Add(Site);
+        Checkout = Source("Checkout", SourceKind.SignedWebhook, EventKind.Purchase, null);
+        Checkout.Secret = StandardWebhooks.NewSecret();
+        Newsletter = Source(
+            "Newsletter",
+            SourceKind.SiteForm,
+            EventKind.SignUp,
+            new FormMapping("newsletter", [], "first_name", null, "email", null, [])
+        );
+        Quote = Source(
+            "Quote form",
+            SourceKind.SiteForm,
+            EventKind.Enquiry,
+            new FormMapping("quote", ["/quote"], "name", null, "email", "piece", ["pieces"])
+        );
+        Quote.Display = DisplayPolicy.Start with { ShownFields = ["pieces"] };
+        db.Sources.AddRange(Checkout, Newsletter, Quote);
+        db.PageGroups.AddRange(Groups());
+        await db.SaveChangesAsync();
+        await AddMemberAsync(db, members, OwnerEmail, "Marta Quill", Role.Owner);
+        await AddMemberAsync(db, members, EditorEmail, "Teo Brandt", Role.Editor);
+    }
+
+    /// <summary>The callouts, with the day of the past on which each went live.</summary>
+    public IEnumerable<(CalloutRow Row, int? LiveFromDay, CalloutState EndsAs)> Callouts()
+    {
+        var bought = Moment(EventKind.Purchase, Checkout, "{{ name | default: \"Someone\" }}");
+        yield return (
+            Row("Bought a piece", bought with
+            {
+                Where = new WhereFacet(["/", "/shop", "/shop/*"], []),
+                From = bought.From with { Conditions = [new FieldCondition("category", Comparison.IsNot, "Workshops")] },
+                When = new WhenFacet(6, 3, 12),
+            }),
+            1,
+            CalloutState.Live
+        );
+        var booked = Moment(EventKind.Booking, Checkout, "{{ name | default: \"Someone\" }}");
+        yield return (
+            Row("Booked a place", booked with
+            {
+                Where = new WhereFacet(["/workshops/**", "/journal/first-hour-*"], []),
+                From = booked.From with
+                {
+                    Conditions = [new FieldCondition("category", Comparison.Is, "Workshops")],
+                    WindowMinutes = 14 * 24 * 60,
+                },
+                When = new WhenFacet(8, 2, 15),
+            }),
+            4,
+            CalloutState.Live
+        );
+        var kits = Moment(EventKind.Purchase, Checkout, "");
+        yield return (
+            Row("A kit went out", kits with
+            {
+                Say = kits.Say with
+                {
+                    Message = "A **{{ product | default: \"kit\" }}** went out {{ from_place | replace: \"from\", \"to\" }}",
+                    Link = LinkTarget.Address,
+                    LinkAddress = "/shop/first-pot-kit",
+                },
+                From = kits.From with { Conditions = [new FieldCondition("category", Comparison.Is, "Kits")] },
+                Where = new WhereFacet(["/shop/*", "/workshops"], []),
+                When = new WhenFacet(10, 1, 12),
+                Look = kits.Look with { Side = Side.Right, Band = "#1F2D28", Ground = "#E2ECE5", StaySeconds = 30 },
+                HowOften = new HowOftenFacet(RepeatUnit.Days, 3, 4, 24),
+                Priority = 3,
+            }),
+            9,
+            CalloutState.Live
+        );
+        var letters = Moment(EventKind.SignUp, Newsletter, "");
+        yield return (
+            Row("Joined the letters", letters with
+            {
+                Say = letters.Say with { Picture = SayPicture.Initials, Link = LinkTarget.None },
+                Where = new WhereFacet(["/journal/**"], ["/journal/first-hour-*"]),
+                When = new WhenFacet(20, 1, 12),
+                HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 48),
+            }),
+            12,
+            CalloutState.Live
+        );
+        var quotes = Moment(EventKind.Enquiry, Quote, "");
+        yield return (
+            Row("Asked for a commission", quotes with
+            {
+                Say = quotes.Say with
+                {
+                    Message = "**{{ name | default: \"Someone\" }}** asked for **{{ pieces }}** pieces: {{ product | downcase | default: \"a commission\" }}",
+                    Picture = SayPicture.Initials,
+                    Link = LinkTarget.Address,
+                    LinkAddress = "/quote",
+                },
+                Where = new WhereFacet(["/quote", "/shop"], []),
+                From = quotes.From with { WindowMinutes = 30 * 24 * 60 },
+                When = new WhenFacet(25, 1, 12),
+            }),
+            15,
+            CalloutState.Paused
+        );
+        var dear = Moment(EventKind.Purchase, Checkout, "{{ first_name | default: \"Someone\" }}");
+        yield return (
+            Row("The larger pieces", dear with
+            {
+                From = dear.From with
+                {
+                    Conditions = [new FieldCondition("amount", Comparison.Greater, "50"), new FieldCondition("category", Comparison.IsNot, "Workshops")],
+                    LeastNumber = 5,
+                },
+                Where = new WhereFacet(["/shop/**"], []),
+                HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 24),
+            }),
+            null,
+            CalloutState.Draft
+        );
+    }
+
+    private static Brief Moment(EventKind kind, SourceRow source, string subject)
+    {
+        var starter = StarterBrief.Moment(kind, [source.Id]);
+        return subject.Length == 0
+            ? starter
+            : starter with { Say = starter.Say with { Message = starter.Say.Message.Replace("{{ name | default: \"Someone\" }}", subject, StringComparison.Ordinal) } };
+    }
+
+    private CalloutRow Row(string name, Brief brief) =>
+        new()
+        {
+            WorkspaceId = Workspace.Id,
+            SiteId = Site.Id,
+            Name = name,
+            State = CalloutState.Draft,
+            Draft = brief,
+            DraftVersion = 1,
+            CreatedAt = start,
+            ChangedAt = start,
+            ChangedBy = "Teo Brandt",
+        };
+
+    private SourceRow Source(string name, SourceKind kind, EventKind eventKind, FormMapping? form) =>
+        new()
+        {
+            WorkspaceId = Workspace.Id,
+            SiteId = Site.Id,
+            Name = name,
+            Kind = kind,
+            EventKind = eventKind,
+            Form = form,
+            Display = DisplayPolicy.Start,
+            CreatedAt = start,
+        };
+
+    private IEnumerable<PageGroupRow> Groups()
+    {
+        var groups = new (string Name, string[] Patterns)[]
+        {
+            ("Home", ["/"]),
+            ("Shop", ["/shop"]),
+            ("Product pages", ["/shop/*"]),
+            ("Workshops", ["/workshops/**"]),
+            ("Journal", ["/journal/**"]),
+            ("Checkout", ["/cart", "/checkout/**"]),
+        };
+        return groups.Select((g, i) => new PageGroupRow
+        {
+            WorkspaceId = Workspace.Id,
+            SiteId = Site.Id,
+            Name = g.Name,
+            Includes = [.. g.Patterns],
+            Position = i,
+        });
+    }
+
+    private async Task AddMemberAsync(OutcryDb db, UserManager<Member> members, string email, string name, Role role)
+    {
+        var member = new Member { Id = Guid.CreateVersion7(), UserName = email, Email = email, EmailConfirmed = true, DisplayName = name };
+        var made = await members.CreateAsync(member, Password);
+        if (!made.Succeeded)
+            throw new InvalidOperationException(string.Join(" ", made.Errors.Select(e => e.Description)));
+        db.Memberships.Add(new MembershipRow { WorkspaceId = Workspace.Id, MemberId = member.Id, Role = role });
+        await db.SaveChangesAsync();
+    }
+}

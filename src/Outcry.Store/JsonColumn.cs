@@ -1,0 +1,30 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.ChangeTracking;
+using Microsoft.EntityFrameworkCore.Metadata.Builders;
+
+namespace Outcry.Store;
+
+/// <summary>Keeps a value as one jsonb column, for definitions that are read and written whole.</summary>
+public static class JsonColumn
+{
+    /// <summary>How stored JSON is spelt; it matches the API so that an export reads like a request.</summary>
+    public static JsonSerializerOptions Options { get; } =
+        new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) } };
+
+    internal static PropertyBuilder<T> IsJson<T>(this PropertyBuilder<T> property)
+    {
+        property.HasColumnType("jsonb");
+        property.HasConversion(
+            value => JsonSerializer.Serialize(value, Options),
+            text => JsonSerializer.Deserialize<T>(text, Options)!,
+            new ValueComparer<T>(
+                (a, b) => JsonSerializer.Serialize(a, Options) == JsonSerializer.Serialize(b, Options),
+                v => JsonSerializer.Serialize(v, Options).GetHashCode(StringComparison.Ordinal),
+                v => JsonSerializer.Deserialize<T>(JsonSerializer.Serialize(v, Options), Options)!
+            )
+        );
+        return property;
+    }
+}

@@ -1,0 +1,127 @@
+using System.Linq.Expressions;
+using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore;
+using Outcry.Store.Rows;
+
+namespace Outcry.Store;
+
+/// <summary>The database. Every row that belongs to a workspace is filtered by it here, and nowhere else.</summary>
+public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope scope)
+    : IdentityDbContext<Member, IdentityRole<Guid>, Guid>(options),
+        IDataProtectionKeyContext
+{
+    public DbSet<WorkspaceRow> Workspaces => Set<WorkspaceRow>();
+    public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
+    public DbSet<SiteRow> Sites => Set<SiteRow>();
+    public DbSet<PageGroupRow> PageGroups => Set<PageGroupRow>();
+    public DbSet<SourceRow> Sources => Set<SourceRow>();
+    public DbSet<EventRow> Events => Set<EventRow>();
+    public DbSet<CalloutRow> Callouts => Set<CalloutRow>();
+    public DbSet<RevisionRow> Revisions => Set<RevisionRow>();
+    public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
+
+    private Guid WorkspaceId => scope.WorkspaceId;
+
+    private bool Everything => scope.Everything;
+
+    /// <summary>Options for a connection, the same for the host, the seed and the tests.</summary>
+    public static void Configure(DbContextOptionsBuilder options, string connection) =>
+        options.UseNpgsql(connection, o => o.UseNodaTime()).UseSnakeCaseNamingConvention();
+
+    protected override void OnModelCreating(ModelBuilder builder)
+    {
+        base.OnModelCreating(builder);
+        NameIdentityTables(builder);
+        builder.Entity<WorkspaceRow>().ToTable("workspaces");
+        builder.Entity<MembershipRow>(e =>
+        {
+            e.ToTable("memberships");
+            e.HasKey(m => new { m.WorkspaceId, m.MemberId });
+            e.HasIndex(m => m.MemberId);
+            e.Property(m => m.Role).HasConversion<string>();
+            e.HasOne<Member>().WithMany().HasForeignKey(m => m.MemberId);
+        });
+        builder.Entity<SiteRow>(e =>
+        {
+            e.ToTable("sites");
+            e.HasIndex(s => s.Key).IsUnique();
+            e.Property(s => s.Rules).IsJson();
+        });
+        builder.Entity<PageGroupRow>(e =>
+        {
+            e.ToTable("page_groups");
+            e.HasIndex(g => new { g.SiteId, g.Position });
+        });
+        builder.Entity<SourceRow>(e =>
+        {
+            e.ToTable("sources");
+            e.HasIndex(s => s.SiteId);
+            e.Property(s => s.Kind).HasConversion<string>();
+            e.Property(s => s.EventKind).HasConversion<string>();
+            e.Property(s => s.Form).IsJson();
+            e.Property(s => s.Display).IsJson();
+        });
+        builder.Entity<EventRow>(e =>
+        {
+            e.ToTable("events");
+            e.HasIndex(x => new { x.SourceId, x.ExternalId }).IsUnique().HasDatabaseName(EventOnceIndex);
+            e.HasIndex(x => new { x.SourceId, x.DeliveryId }).IsUnique();
+            e.HasIndex(x => new
+            {
+                x.SiteId,
+                x.At,
+                x.Id,
+            });
+            e.Property(x => x.Kind).HasConversion<string>();
+            e.Property(x => x.State).HasConversion<string>();
+            e.Property(x => x.Fields).IsJson();
+        });
+        builder.Entity<CalloutRow>(e =>
+        {
+            e.ToTable("callouts");
+            e.HasIndex(c => c.SiteId);
+            e.Property(c => c.State).HasConversion<string>();
+            e.Property(c => c.Draft).IsJson();
+            e.Property(c => c.DraftVersion).IsConcurrencyToken();
+        });
+        builder.Entity<RevisionRow>(e =>
+        {
+            e.ToTable("revisions");
+            e.HasIndex(r => new { r.CalloutId, r.Number }).IsUnique();
+            e.Property(r => r.Brief).IsJson();
+        });
+        builder.Entity<DataProtectionKey>().ToTable("data_protection_keys");
+        FilterByWorkspace(builder);
+    }
+
+    /// <summary>The unique index that lets an event in once.</summary>
+    public const string EventOnceIndex = "ix_events_once";
+
+    private void FilterByWorkspace(ModelBuilder builder)
+    {
+        foreach (var type in builder.Model.GetEntityTypes().Where(t => typeof(IWorkspaceOwned).IsAssignableFrom(t.ClrType)))
+        {
+            var row = Expression.Parameter(type.ClrType, "row");
+            var context = Expression.Constant(this);
+            var own = Expression.Equal(
+                Expression.Property(row, nameof(IWorkspaceOwned.WorkspaceId)),
+                Expression.Property(context, nameof(WorkspaceId))
+            );
+            var seen = Expression.OrElse(Expression.Property(context, nameof(Everything)), own);
+            builder.Entity(type.ClrType).HasQueryFilter(Expression.Lambda(seen, row));
+        }
+    }
+
+    private static void NameIdentityTables(ModelBuilder builder)
+    {
+        builder.Entity<Member>().ToTable("members");
+        builder.Entity<IdentityRole<Guid>>().ToTable("identity_roles");
+        builder.Entity<IdentityUserRole<Guid>>().ToTable("identity_member_roles");
+        builder.Entity<IdentityUserClaim<Guid>>().ToTable("identity_member_claims");
+        builder.Entity<IdentityUserLogin<Guid>>().ToTable("identity_member_logins");
+        builder.Entity<IdentityUserToken<Guid>>().ToTable("identity_member_tokens");
+        builder.Entity<IdentityRoleClaim<Guid>>().ToTable("identity_role_claims");
+    }
+}

@@ -1,0 +1,46 @@
+using NodaTime;
+
+namespace Outcry.Store.Signals;
+
+/// <summary>What the snippet reports.</summary>
+public enum SignalKind : short
+{
+    /// <summary>A page view began.</summary>
+    View = 1,
+
+    /// <summary>A page view ended; the value is its visible time in milliseconds.</summary>
+    Left = 2,
+
+    /// <summary>A callout was half visible for a second.</summary>
+    Shown = 3,
+
+    /// <summary>A callout's link was followed.</summary>
+    Clicked = 4,
+
+    /// <summary>A callout's close mark was used.</summary>
+    Closed = 5,
+}
+
+/// <summary>One report of the snippet.</summary>
+/// <param name="Id">Made by the snippet; the same report sent twice counts once.</param>
+/// <param name="SiteId">The site.</param>
+/// <param name="At">When it was received.</param>
+/// <param name="Kind">What is reported.</param>
+/// <param name="VisitorId">By whose browser.</param>
+/// <param name="Visit">Number of the visit.</param>
+/// <param name="Path">Path of the page.</param>
+/// <param name="CalloutId">About which callout, if any.</param>
+/// <param name="Value">A figure that belongs to the kind, else 0.</param>
+/// <param name="Device">What the visitor holds.</param>
+public sealed record Signal(
+    Guid Id,
+    Guid SiteId,
+    Instant At,
+    SignalKind Kind,
+    string VisitorId,
+    int Visit,
+    string Path,
+    Guid? CalloutId,
+    int Value,
+    short Device
+);

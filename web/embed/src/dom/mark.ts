@@ -1,0 +1,29 @@
+import { make, openRoot } from './slip';
+
+const SEEN = 'outcry.mark';
+
+/** Shows a member's own browser that the site is connected; visitors never get one. Closed, it stays away for this tab. */
+export function showMark(mark: { title: string; lines: string[] }) {
+  const shadow = openRoot();
+  shadow.querySelector('.mark')?.remove();
+  try {
+    if (sessionStorage.getItem(SEEN)) return;
+  } catch {
+    // Storage refused: the mark is simply shown each time.
+  }
+  const list = make('ul', '', ...mark.lines.map((line) => make('li', '', line)));
+  const close = make('button', 'close', '×');
+  close.type = 'button';
+  close.setAttribute('aria-label', 'Close this private note');
+  const panel = make('aside', 'mark in', make('p', '', mark.title), list, close);
+  panel.setAttribute('aria-label', 'Private note');
+  close.addEventListener('click', () => {
+    panel.remove();
+    try {
+      sessionStorage.setItem(SEEN, '1');
+    } catch {
+      // As above.
+    }
+  });
+  shadow.append(panel);
+}

@@ -1,0 +1,39 @@
+/**
+ * Sends JSON to the desk and reads its answer.
+ *
+ * As plain text, so that no preflight is needed. Never throws: a page that is not ours must not notice that we are away.
+ */
+export async function ask<T>(url: string, body: unknown): Promise<T | undefined> {
+  try {
+    const answer = await fetch(url, {
+      method: 'POST',
+      body: JSON.stringify(body),
+      headers: { 'content-type': 'text/plain' },
+      credentials: 'omit',
+      keepalive: true,
+      referrerPolicy: 'no-referrer',
+    });
+    return answer.ok ? ((await answer.json()) as T) : undefined;
+  } catch {
+    return undefined;
+  }
+}
+
+/** Hands JSON to the browser to be sent even if the page goes away; false when the browser will not take it. */
+export function hand(url: string, body: unknown): boolean {
+  try {
+    return navigator.sendBeacon(url, JSON.stringify(body));
+  } catch {
+    return false;
+  }
+}
+
+/** A random id (UUID version 4), on pages without a secure context too. */
+export function newId(): string {
+  if (crypto.randomUUID) return crypto.randomUUID();
+  const bytes = crypto.getRandomValues(new Uint8Array(16));
+  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x40;
+  bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
+  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
+  return hex.replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
+}

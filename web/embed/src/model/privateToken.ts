@@ -1,0 +1,27 @@
+const NAME = 'outcry';
+
+/** A private link's token, as it came behind the address's "#". */
+export interface PrivateLink {
+  token: string;
+  /** What of the fragment was the page's own. */
+  rest: string;
+}
+
+/** Finds our token in a fragment such as `#outcry=…`; leaves what else stands there to the page. */
+export function findPrivateLink(fragment: string): PrivateLink | undefined {
+  const parts = fragment.replace(/^#/, '').split('&');
+  const ours = parts.find((p) => p.startsWith(`${NAME}=`));
+  if (!ours) return undefined;
+  const rest = parts.filter((p) => p !== ours).join('&');
+  return { token: ours.slice(NAME.length + 1), rest: rest && `#${rest}` };
+}
+
+/** Whether a token belongs to the composer's stage. The server checks tokens; this only decides where one is kept. */
+export function isStageToken(token: string): boolean {
+  try {
+    const body = (token.split('.')[0] ?? '').replace(/-/g, '+').replace(/_/g, '/');
+    return JSON.parse(atob(body)).t === 'stage';
+  } catch {
+    return false;
+  }
+}
