@@ -101,7 +101,9 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
 
     private void FilterByWorkspace(ModelBuilder builder)
     {
-        foreach (var type in builder.Model.GetEntityTypes().Where(t => typeof(IWorkspaceOwned).IsAssignableFrom(t.ClrType)))
+        foreach (
+            var type in builder.Model.GetEntityTypes().Where(t => typeof(IWorkspaceOwned).IsAssignableFrom(t.ClrType))
+        )
         {
             var row = Expression.Parameter(type.ClrType, "row");
             var context = Expression.Constant(this);

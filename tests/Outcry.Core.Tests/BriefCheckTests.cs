@@ -10,7 +10,8 @@ public sealed class BriefCheckTests
 {
     private static readonly SourceOffer Offer = new(Source, "Checkout", DisplayPolicy.Start, HasNames: true, []);
 
-    private static IReadOnlyList<BriefProblem> Check(Brief brief, SourceOffer? offer = null) => BriefCheck.Problems(brief, [offer ?? Offer]);
+    private static IReadOnlyList<BriefProblem> Check(Brief brief, SourceOffer? offer = null) =>
+        BriefCheck.Problems(brief, [offer ?? Offer]);
 
     [Fact]
     public void A_starter_brief_on_a_source_may_go_live() => Assert.Empty(Check(Brief()));
@@ -21,10 +22,22 @@ public sealed class BriefCheckTests
             { "from.sources", Brief() with { From = Brief().From with { Sources = [] } } },
             { "from.windowMinutes", Brief() with { From = Brief().From with { WindowMinutes = 0 } } },
             { "from.leastNumber", Brief() with { From = Brief().From with { LeastNumber = 0 } } },
-            { "from.conditions", Brief() with { From = Brief().From with { Conditions = [new FieldCondition("category", Comparison.Is, "")] } } },
+            {
+                "from.conditions",
+                Brief() with
+                {
+                    From = Brief().From with { Conditions = [new FieldCondition("category", Comparison.Is, "")] },
+                }
+            },
             { "say.message", Brief() with { Say = Brief().Say with { Message = "" } } },
             { "say.message", Brief() with { Say = Brief().Say with { Message = "{{ shoe_size }} bought" } } },
-            { "say.linkAddress", Brief() with { Say = Brief().Say with { Link = LinkTarget.Address, LinkAddress = "javascript:alert(1)" } } },
+            {
+                "say.linkAddress",
+                Brief() with
+                {
+                    Say = Brief().Say with { Link = LinkTarget.Address, LinkAddress = "javascript:alert(1)" },
+                }
+            },
             { "where.includes", Brief() with { Where = new WhereFacet(["shop"], []) } },
             { "where.excludes", Brief() with { Where = new WhereFacet([], ["/a**"]) } },
             { "when.afterSeconds", Brief() with { When = new WhenFacet(-1, 1, 12) } },
@@ -65,7 +78,11 @@ public sealed class BriefCheckTests
     [InlineData("{{ product | default: \"just this\" }} was bought", false)]
     [InlineData("An adjusted sentence", false)]
     public void Typed_time_words_are_pointed_out(string message, bool mentioned) =>
-        Assert.Equal(mentioned, Check(Brief() with { Say = Brief().Say with { Message = message } }).Any(p => p.Message.Contains("typed", StringComparison.Ordinal)));
+        Assert.Equal(
+            mentioned,
+            Check(Brief() with { Say = Brief().Say with { Message = message } })
+                .Any(p => p.Message.Contains("typed", StringComparison.Ordinal))
+        );
 
     [Theory]
     [InlineData("#FFFFFF", Contrast.DarkInk)]

@@ -33,7 +33,10 @@ public sealed class EvidenceTests
     {
         var leeds = new Place("Leeds", "Yorkshire", "England");
         var york = new Place("York", "Yorkshire", "England");
-        var window = Enumerable.Range(0, 4).Select(i => Event(place: leeds, person: $"l{i}")).Append(Event(place: york, person: "y"));
+        var window = Enumerable
+            .Range(0, 4)
+            .Select(i => Event(place: leeds, person: $"l{i}"))
+            .Append(Event(place: york, person: "y"));
         var crowd = new PlaceCrowd(window);
         Assert.Equal("Yorkshire", crowd.Shown(leeds, PlaceLevel.City));
         Assert.Equal("", crowd.Shown(leeds, PlaceLevel.None));
@@ -56,7 +59,10 @@ public sealed class EvidenceTests
         var here = new Place("Perth", "", "Scotland");
         var there = new Place("Perth", "", "Australia");
         var crowd = new PlaceCrowd(
-            Enumerable.Range(0, 3).Select(i => Event(place: here, person: $"h{i}")).Concat(Enumerable.Range(0, 3).Select(i => Event(place: there, person: $"t{i}")))
+            Enumerable
+                .Range(0, 3)
+                .Select(i => Event(place: here, person: $"h{i}"))
+                .Concat(Enumerable.Range(0, 3).Select(i => Event(place: there, person: $"t{i}")))
         );
         Assert.Equal("", crowd.Shown(here, PlaceLevel.City));
     }
@@ -92,7 +98,10 @@ public sealed class EvidenceTests
     {
         FieldCondition[] both = [new("category", Comparison.Is, "Mugs"), new("amount", Comparison.Greater, "100")];
         Assert.Null(Rule(conditions: both, join: Join.Any).Refuses(Event(category: "Mugs", amount: 5), Now));
-        Assert.Equal(EvidenceRefusal.Condition, Rule(conditions: both).Refuses(Event(category: "Mugs", amount: 5), Now));
+        Assert.Equal(
+            EvidenceRefusal.Condition,
+            Rule(conditions: both).Refuses(Event(category: "Mugs", amount: 5), Now)
+        );
     }
 
     [Fact]
@@ -100,7 +109,10 @@ public sealed class EvidenceTests
     {
         var rule = Rule(window: Duration.FromDays(7));
         Assert.Null(rule.Refuses(Event(ago: Duration.FromDays(7)), Now));
-        Assert.Equal(EvidenceRefusal.TooOld, rule.Refuses(Event(ago: Duration.FromDays(7) + Duration.FromSeconds(1)), Now));
+        Assert.Equal(
+            EvidenceRefusal.TooOld,
+            rule.Refuses(Event(ago: Duration.FromDays(7) + Duration.FromSeconds(1)), Now)
+        );
         Assert.Equal(EvidenceRefusal.Future, rule.Refuses(Event(ago: Duration.FromSeconds(-1)), Now));
         Assert.Equal(EvidenceRefusal.Test, rule.Refuses(Event() with { State = EventState.OwnTest }, Now));
         Assert.Equal(EvidenceRefusal.Hidden, rule.Refuses(Event() with { State = EventState.Hidden }, Now));
@@ -111,10 +123,16 @@ public sealed class EvidenceTests
     public void The_span_said_is_the_one_truly_covered()
     {
         var week = Rule(window: Duration.FromDays(7));
-        Assert.Equal(Duration.FromHours(16), EvidenceSelector.Select([Event(ago: Duration.FromHours(16))], week, Now).Span);
+        Assert.Equal(
+            Duration.FromHours(16),
+            EvidenceSelector.Select([Event(ago: Duration.FromHours(16))], week, Now).Span
+        );
         Assert.Equal(Duration.Zero, EvidenceSelector.Select([], week, Now).Span);
         var always = Rule(window: null);
-        Assert.Equal(Duration.FromDays(90), EvidenceSelector.Select([Event(ago: Duration.FromDays(90))], always, Now).Span);
+        Assert.Equal(
+            Duration.FromDays(90),
+            EvidenceSelector.Select([Event(ago: Duration.FromDays(90))], always, Now).Span
+        );
     }
 
     [Fact]
@@ -122,7 +140,8 @@ public sealed class EvidenceTests
     {
         var callout = Guid.NewGuid();
         var items = Enumerable.Range(0, 12).Select(_ => Guid.NewGuid()).ToList();
-        List<Guid> Order(int visit) => [.. items.OrderBy(i => SteadyShuffle.Rank(SteadyShuffle.Seed("v", visit, callout, 1), i))];
+        List<Guid> Order(int visit) =>
+            [.. items.OrderBy(i => SteadyShuffle.Rank(SteadyShuffle.Seed("v", visit, callout, 1), i))];
         Assert.Equal(Order(1), Order(1));
         Assert.NotEqual(Order(1), Order(2));
     }

@@ -78,14 +78,18 @@ public sealed class PagePatternTests
 
     private static readonly Gen<string> Pattern = Segment.Array[0, 4].Select(s => "/" + string.Join('/', s));
 
-    private static readonly Gen<PageAddress> Page = Samples.OneOf("a", "b", "ab", "aab", "c")
+    private static readonly Gen<PageAddress> Page = Samples
+        .OneOf("a", "b", "ab", "aab", "c")
         .Array[0, 5]
         .Select(s => PageAddress.At("pots.example", "/" + string.Join('/', s)));
 
     [Fact]
     public void The_index_agrees_with_each_rule_asked_alone() =>
         Gen.Select(Gen.Select(Pattern.Array[0, 3], Pattern.Array[0, 2]).Array[1, 12], Page)
-            .Where((rules, page) => rules.All(r => r.Item1.Concat(r.Item2).All(p => PagePattern.TryParse(p, out _) is not null)))
+            .Where(
+                (rules, page) =>
+                    rules.All(r => r.Item1.Concat(r.Item2).All(p => PagePattern.TryParse(p, out _) is not null))
+            )
             .Sample(
                 (rules, page) =>
                 {

@@ -36,8 +36,13 @@ public sealed class PerformanceTests
             patienceS * 1000L
         );
 
-    private static PageOutcome Play(Cue[] cues, Act[]? acts = null, int stayS = 120, PageStart? start = null, HouseRules? rules = null) =>
-        Performance.Play(cues, rules ?? HouseRules.Start, start ?? PageStart.Fresh(Now), acts ?? [], stayS * 1000L);
+    private static PageOutcome Play(
+        Cue[] cues,
+        Act[]? acts = null,
+        int stayS = 120,
+        PageStart? start = null,
+        HouseRules? rules = null
+    ) => Performance.Play(cues, rules ?? HouseRules.Start, start ?? PageStart.Fresh(Now), acts ?? [], stayS * 1000L);
 
     private static (double, double, EndedBy) Seconds(PageOutcome outcome, Guid id, int turn = 0)
     {
@@ -48,7 +53,10 @@ public sealed class PerformanceTests
     [Fact]
     public void Example_A_a_dialog_goes_first_and_the_slip_gives_up()
     {
-        var outcome = Play([Cue(S, 30), Cue(D, 30, priority: 2, kind: CalloutClass.Dialog, untilClosed: true)], [new Act(54_000, ActKind.Close, D)]);
+        var outcome = Play(
+            [Cue(S, 30), Cue(D, 30, priority: 2, kind: CalloutClass.Dialog, untilClosed: true)],
+            [new Act(54_000, ActKind.Close, D)]
+        );
         Assert.Equal((30, 54, EndedBy.Closed), Seconds(outcome, D));
         Assert.Equal(new NoFreeSlot(30_000, 50_000, 64_000, null), Assert.Single(outcome.Missed).Reason);
     }
@@ -66,8 +74,14 @@ public sealed class PerformanceTests
     [Fact]
     public void Example_A_a_closed_slip_hushes_what_waits()
     {
-        var outcome = Play([Cue(S, 30, patienceS: 34), Cue(D, 30, priority: 2, untilClosed: true)], [new Act(54_000, ActKind.Close, D)]);
-        Assert.Equal(new Hushed(Now + Duration.FromSeconds(54) + Duration.FromHours(24)), Assert.Single(outcome.Missed).Reason);
+        var outcome = Play(
+            [Cue(S, 30, patienceS: 34), Cue(D, 30, priority: 2, untilClosed: true)],
+            [new Act(54_000, ActKind.Close, D)]
+        );
+        Assert.Equal(
+            new Hushed(Now + Duration.FromSeconds(54) + Duration.FromHours(24)),
+            Assert.Single(outcome.Missed).Reason
+        );
     }
 
     [Fact]
@@ -92,7 +106,10 @@ public sealed class PerformanceTests
     {
         var outcome = Play(
             [Cue(S, 5, priority: 1), Cue(D, 5, kind: CalloutClass.Inset), Cue(T, 5, kind: CalloutClass.Asked)],
-            start: PageStart.Fresh(Now) with { Starts = 6 }
+            start: PageStart.Fresh(Now) with
+            {
+                Starts = 6,
+            }
         );
         Assert.Equal(new BudgetSpent(6, 6), Assert.Single(outcome.Missed).Reason);
         Assert.Equal(5, Seconds(outcome, D).Item1);
@@ -125,7 +142,11 @@ public sealed class PerformanceTests
     public void A_closed_dialog_hushes_dialogs_only()
     {
         var outcome = Play(
-            [Cue(D, 2, kind: CalloutClass.Dialog, untilClosed: true), Cue(S, 20), Cue(T, 30, kind: CalloutClass.Dialog)],
+            [
+                Cue(D, 2, kind: CalloutClass.Dialog, untilClosed: true),
+                Cue(S, 20),
+                Cue(T, 30, kind: CalloutClass.Dialog),
+            ],
             [new Act(5_000, ActKind.Close, D)]
         );
         Assert.Equal(20, Seconds(outcome, S).Item1);
@@ -178,7 +199,9 @@ public sealed class PerformanceTests
             Gen.Int[0, 60]
         )
         .Array[0, 10]
-        .Select(all => all.Select((c, i) => Cue(Guid.NewGuid(), c.Item1, c.Item2, c.Item3, c.Item4, c.Item5, i)).ToArray());
+        .Select(all =>
+            all.Select((c, i) => Cue(Guid.NewGuid(), c.Item1, c.Item2, c.Item3, c.Item4, c.Item5, i)).ToArray()
+        );
 
     private static readonly Gen<HouseRules> AnyRules = Gen.Select(Gen.Int[1, 3], Gen.Int[0, 20], Gen.Int[1, 6])
         .Select((k, g, v) => HouseRules.Start with { MostAtOnce = k, GapSeconds = g, MostPerVisit = v });
@@ -190,7 +213,9 @@ public sealed class PerformanceTests
                 (cues, rules) =>
                 {
                     var shown = Play(cues, rules: rules, stayS: 300).Showings;
-                    return shown.All(s => shown.Count(o => o.StartMs <= s.StartMs && o.EndMs > s.StartMs) <= rules.MostAtOnce);
+                    return shown.All(s =>
+                        shown.Count(o => o.StartMs <= s.StartMs && o.EndMs > s.StartMs) <= rules.MostAtOnce
+                    );
                 }
             );
 
@@ -201,7 +226,11 @@ public sealed class PerformanceTests
                 (cues, rules) =>
                 {
                     var shown = Play(cues, rules: rules, stayS: 300).Showings;
-                    return shown.All(s => shown.Where(o => o.EndMs <= s.StartMs && o != s).All(o => s.StartMs - o.EndMs >= rules.GapSeconds * 1000L));
+                    return shown.All(s =>
+                        shown
+                            .Where(o => o.EndMs <= s.StartMs && o != s)
+                            .All(o => s.StartMs - o.EndMs >= rules.GapSeconds * 1000L)
+                    );
                 }
             );
 
@@ -220,12 +249,17 @@ public sealed class PerformanceTests
             .Sample(
                 (cues, rules) =>
                     Play(cues, rules: rules, stayS: 300)
-                        .Showings.All(s => s.StartMs >= s.DueMs && s.StartMs <= s.DueMs + cues.Single(c => c.Id == s.Callout).PatienceMs)
+                        .Showings.All(s =>
+                            s.StartMs >= s.DueMs
+                            && s.StartMs <= s.DueMs + cues.Single(c => c.Id == s.Callout).PatienceMs
+                        )
             );
 
     [Fact]
     public void Nothing_starts_within_a_hush() =>
-        AnyCues.Sample(cues => Play(cues, start: PageStart.Fresh(Now) with { HushLeftMs = 600_000 }).Showings.Count == 0);
+        AnyCues.Sample(cues =>
+            Play(cues, start: PageStart.Fresh(Now) with { HushLeftMs = 600_000 }).Showings.Count == 0
+        );
 
     [Fact]
     public void Every_first_turn_is_shown_or_has_its_reason() =>
@@ -234,7 +268,10 @@ public sealed class PerformanceTests
                 (cues, rules) =>
                 {
                     var outcome = Play(cues, rules: rules, stayS: 300);
-                    var named = outcome.Showings.Where(s => s.Turn == 0).Select(s => s.Callout).Concat(outcome.Missed.Where(m => m.Turn == 0).Select(m => m.Callout));
+                    var named = outcome
+                        .Showings.Where(s => s.Turn == 0)
+                        .Select(s => s.Callout)
+                        .Concat(outcome.Missed.Where(m => m.Turn == 0).Select(m => m.Callout));
                     return named.Order().SequenceEqual(cues.Select(c => c.Id).Order());
                 }
             );
@@ -242,18 +279,31 @@ public sealed class PerformanceTests
     [Fact]
     public void The_same_visit_always_comes_to_the_same() =>
         Gen.Select(AnyCues, AnyRules)
-            .Sample((cues, rules) => Play(cues, rules: rules).Showings.SequenceEqual(Play([.. cues.Reverse()], rules: rules).Showings));
+            .Sample(
+                (cues, rules) =>
+                    Play(cues, rules: rules).Showings.SequenceEqual(Play([.. cues.Reverse()], rules: rules).Showings)
+            );
 
     [Fact]
     public void A_rehearsal_carries_the_visit_from_page_to_page()
     {
         var first = Live("first", Brief() with { When = new WhenFacet(33, 1, 12) });
-        var second = Live("second", Brief() with { When = new WhenFacet(0, 1, 12), Where = new WhereFacet(["/journal"], []) });
+        var second = Live(
+            "second",
+            Brief() with
+            {
+                When = new WhenFacet(0, 1, 12),
+                Where = new WhereFacet(["/journal"], []),
+            }
+        );
         var journal = Pages.PageAddress.At("pots.example", "/journal");
         var (pages, after) = Rehearsal.Play(
             Site([first, second]),
             VisitorRecord.New("v", Now),
-            [JourneyPage.Reading(Shop, Duration.FromSeconds(44)), JourneyPage.Reading(journal, Duration.FromSeconds(30))],
+            [
+                JourneyPage.Reading(Shop, Duration.FromSeconds(44)),
+                JourneyPage.Reading(journal, Duration.FromSeconds(30)),
+            ],
             Now,
             PlanOptions.Explained
         );

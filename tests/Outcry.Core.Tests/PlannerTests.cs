@@ -47,7 +47,10 @@ public sealed class PlannerTests
 
     [Fact]
     public void Quiet_pages_are_quiet() =>
-        Assert.Equal(new QuietPage("/shop/**"), ReasonFor(Site([Live("a")], rules: HouseRules.Start with { QuietPages = ["/shop/**"] })));
+        Assert.Equal(
+            new QuietPage("/shop/**"),
+            ReasonFor(Site([Live("a")], rules: HouseRules.Start with { QuietPages = ["/shop/**"] }))
+        );
 
     [Fact]
     public void Too_few_events_are_counted_out() =>
@@ -67,7 +70,10 @@ public sealed class PlannerTests
     [Fact]
     public void The_same_person_does_not_come_twice_in_a_row()
     {
-        var events = Enumerable.Range(0, 6).Select(i => Event(ago: Duration.FromMinutes(i + 1), person: i < 4 ? "same" : $"p{i}")).ToList();
+        var events = Enumerable
+            .Range(0, 6)
+            .Select(i => Event(ago: Duration.FromMinutes(i + 1), person: i < 4 ? "same" : $"p{i}"))
+            .ToList();
         var brief = Brief() with { When = new WhenFacet(6, 5, 12), From = Brief().From with { Shuffle = false } };
         var turns = Assert.Single(Explain(Site([Live("a", brief)], events)).Armed).Turns;
         Assert.Equal(["same", "p4", "p5"], turns.Select(t => t.Event.PersonKey));
@@ -80,8 +86,14 @@ public sealed class PlannerTests
         var site = Site([closed, Live("other")]);
         var visitor = Visitor().Started(closed.Id, Now, true).Closed(closed.Id, Now, closed.Hush, dialogsOnly: false);
         var later = Now + Duration.FromHours(23);
-        Assert.All(Explain(site, visitor, now: later).LeftOut, l => Assert.Equal(new Hushed(Now + Duration.FromHours(24)), l.Reason));
-        Assert.Contains(Explain(site, visitor, now: Now + Duration.FromHours(24)).Armed, a => a.Callout.Name == "other");
+        Assert.All(
+            Explain(site, visitor, now: later).LeftOut,
+            l => Assert.Equal(new Hushed(Now + Duration.FromHours(24)), l.Reason)
+        );
+        Assert.Contains(
+            Explain(site, visitor, now: Now + Duration.FromHours(24)).Armed,
+            a => a.Callout.Name == "other"
+        );
     }
 
     [Fact]
@@ -102,7 +114,10 @@ public sealed class PlannerTests
         var site = Site([callout]);
         var seen = Visitor().Started(callout.Id, Now, true);
         var almost = Now + Duration.FromHours(72) - Duration.FromSeconds(1);
-        Assert.Equal(Now + Duration.FromHours(72), Assert.IsType<SeenOften>(ReasonFor(site, seen, now: almost)).Limit.NextAt);
+        Assert.Equal(
+            Now + Duration.FromHours(72),
+            Assert.IsType<SeenOften>(ReasonFor(site, seen, now: almost)).Limit.NextAt
+        );
         Assert.Single(Explain(site, seen, now: Now + Duration.FromHours(72)).Armed);
     }
 
@@ -116,7 +131,13 @@ public sealed class PlannerTests
         var second = visitor.Arrive(Now + Duration.FromHours(1)).Started(callout.Id, Now + Duration.FromHours(1), true);
         Assert.Single(Explain(site, second, now: Now + Duration.FromHours(1)).Armed);
         var third = second.Arrive(Now + Duration.FromHours(2));
-        Assert.Equal((2, 2), (Assert.IsType<SeenOften>(ReasonFor(site, third)).Limit.Seen, Assert.IsType<SeenOften>(ReasonFor(site, third)).Limit.Allowed));
+        Assert.Equal(
+            (2, 2),
+            (
+                Assert.IsType<SeenOften>(ReasonFor(site, third)).Limit.Seen,
+                Assert.IsType<SeenOften>(ReasonFor(site, third)).Limit.Allowed
+            )
+        );
     }
 
     [Fact]
@@ -153,7 +174,11 @@ public sealed class PlannerTests
             }
     );
 
-    private static readonly Gen<List<Callout>> AnyCallouts = Gen.Select(AnyBrief, Gen.Enum<CalloutState>(), Gen.Int[0, 5])
+    private static readonly Gen<List<Callout>> AnyCallouts = Gen.Select(
+            AnyBrief,
+            Gen.Enum<CalloutState>(),
+            Gen.Int[0, 5]
+        )
         .Select((brief, state, age) => Live("any", brief, state, age))
         .List[0, 12];
 
@@ -187,7 +212,8 @@ public sealed class PlannerTests
         {
             var site = Site(callouts, Events(6));
             var live = Planner.MakePlan(site, Shop, Visitor(), Now, PlanOptions.Live);
-            return live.LeftOut.Count == 0 && live.Armed.Select(a => a.Callout.Id).SequenceEqual(Explain(site).Armed.Select(a => a.Callout.Id));
+            return live.LeftOut.Count == 0
+                && live.Armed.Select(a => a.Callout.Id).SequenceEqual(Explain(site).Armed.Select(a => a.Callout.Id));
         });
 
     [Fact]
@@ -216,7 +242,10 @@ public sealed class PlannerTests
         ];
         var declared = typeof(Reason).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Reason)));
         Assert.Equal(declared.ToHashSet(), reasons.Select(r => r.GetType()).ToHashSet());
-        Assert.All(reasons, r => Assert.Matches(@"^[A-Z""].*\.$", ReasonSentence.Say(r, DateTimeZone.Utc, _ => "Other")));
+        Assert.All(
+            reasons,
+            r => Assert.Matches(@"^[A-Z""].*\.$", ReasonSentence.Say(r, DateTimeZone.Utc, _ => "Other"))
+        );
         Assert.Equal(
             "Due at 0:30 while \"Other\" had the place; its patience ended at 0:50; the next free second is 1:04.",
             ReasonSentence.Say(reasons[15], DateTimeZone.Utc, _ => "Other")

@@ -15,7 +15,8 @@ internal static class Samples
     public static readonly Guid Source = Guid.Parse("00000000-0000-0000-0000-00000000aaaa");
     public static readonly PageAddress Shop = PageAddress.At("pots.example", "/shop");
 
-    public static CsCheck.Gen<T> OneOf<T>(params T[] values) => CsCheck.Gen.Int[0, values.Length - 1].Select(i => values[i]);
+    public static CsCheck.Gen<T> OneOf<T>(params T[] values) =>
+        CsCheck.Gen.Int[0, values.Length - 1].Select(i => values[i]);
 
     public static LedgerEvent Event(
         Duration? ago = null,
@@ -41,24 +42,43 @@ internal static class Samples
         };
 
     public static List<LedgerEvent> Events(int number) =>
-        [.. Enumerable.Range(0, number).Select(i => Event(ago: Duration.FromMinutes(i + 1), person: $"p{i}", visitor: $"v{i}"))];
+        [
+            .. Enumerable
+                .Range(0, number)
+                .Select(i => Event(ago: Duration.FromMinutes(i + 1), person: $"p{i}", visitor: $"v{i}")),
+        ];
 
-    public static EvidenceRule Rule(Duration? window = null, FieldCondition[]? conditions = null, Join join = Join.All) =>
-        new([Source], conditions ?? [], join, window, 1);
+    public static EvidenceRule Rule(
+        Duration? window = null,
+        FieldCondition[]? conditions = null,
+        Join join = Join.All
+    ) => new([Source], conditions ?? [], join, window, 1);
 
     public static Brief Brief() => StarterBrief.Moment(EventKind.Purchase, [Source]);
 
     public static Callout Live(string name, Brief? brief = null, CalloutState state = CalloutState.Live, int age = 0) =>
         new(Guid.NewGuid(), name, state, Now - Duration.FromDays(age), 1, brief ?? Brief());
 
-    public static SiteSnapshot Site(IEnumerable<Callout> callouts, IReadOnlyList<LedgerEvent>? events = null, HouseRules? rules = null, bool offAir = false) =>
-        new(rules ?? HouseRules.Start, offAir, callouts, events ?? Events(10), _ => DisplayPolicy.Start, Now);
+    public static SiteSnapshot Site(
+        IEnumerable<Callout> callouts,
+        IReadOnlyList<LedgerEvent>? events = null,
+        HouseRules? rules = null,
+        bool offAir = false
+    ) => new(rules ?? HouseRules.Start, offAir, callouts, events ?? Events(10), _ => DisplayPolicy.Start, Now);
 
     public static VisitorRecord Visitor() => VisitorRecord.New("visitor", Now).Arrive(Now);
 
-    public static Plan Explain(SiteSnapshot site, VisitorRecord? visitor = null, PageAddress? page = null, Instant? now = null) =>
-        Planner.MakePlan(site, page ?? Shop, visitor ?? Visitor(), now ?? Now, PlanOptions.Explained);
+    public static Plan Explain(
+        SiteSnapshot site,
+        VisitorRecord? visitor = null,
+        PageAddress? page = null,
+        Instant? now = null
+    ) => Planner.MakePlan(site, page ?? Shop, visitor ?? Visitor(), now ?? Now, PlanOptions.Explained);
 
-    public static Reason ReasonFor(SiteSnapshot site, VisitorRecord? visitor = null, PageAddress? page = null, Instant? now = null) =>
-        Assert.Single(Explain(site, visitor, page, now).LeftOut).Reason;
+    public static Reason ReasonFor(
+        SiteSnapshot site,
+        VisitorRecord? visitor = null,
+        PageAddress? page = null,
+        Instant? now = null
+    ) => Assert.Single(Explain(site, visitor, page, now).LeftOut).Reason;
 }

@@ -17,9 +17,19 @@ public sealed class SayingTests
     [Fact]
     public void Tokens_are_filled_and_marked_text_is_styled()
     {
-        var spans = Render("**{{ name }}** bought *{{ product }}*, [look](/shop)", ("name", "Noor H."), ("product", "a mug"));
+        var spans = Render(
+            "**{{ name }}** bought *{{ product }}*, [look](/shop)",
+            ("name", "Noor H."),
+            ("product", "a mug")
+        );
         Assert.Equal(
-            [new Span("Noor H.", Bold: true), new Span(" bought "), new Span("a mug", Italic: true), new Span(", "), new Span("look", Link: "/shop")],
+            [
+                new Span("Noor H.", Bold: true),
+                new Span(" bought "),
+                new Span("a mug", Italic: true),
+                new Span(", "),
+                new Span("look", Link: "/shop"),
+            ],
             spans
         );
     }
@@ -61,7 +71,8 @@ public sealed class SayingTests
             .Sample(name => Text(Render("x {{ name }} x", ("name", name))) == Text([new Span(Tidied($"x {name} x"))]));
 
     // Spaces before a stop are closed up whoever wrote them.
-    private static string Tidied(string text) => System.Text.RegularExpressions.Regex.Replace(text, @" +([,.!?;])", "$1");
+    private static string Tidied(string text) =>
+        System.Text.RegularExpressions.Regex.Replace(text, @" +([,.!?;])", "$1");
 
     [Theory]
     [InlineData("")]
@@ -75,7 +86,10 @@ public sealed class SayingTests
 
     [Fact]
     public void The_tokens_used_are_known() =>
-        Assert.Equal(["name", "product"], MessageTemplate.TryParse("{{ name }} {{ product | upcase }} {{ name }}", out _)!.Tokens);
+        Assert.Equal(
+            ["name", "product"],
+            MessageTemplate.TryParse("{{ name }} {{ product | upcase }} {{ name }}", out _)!.Tokens
+        );
 
     [Theory]
     [InlineData("https://pots.example/a", true)]
@@ -86,7 +100,8 @@ public sealed class SayingTests
     [InlineData("/\\evil.example", false)]
     [InlineData("data:text/html,x", false)]
     [InlineData("", false)]
-    public void Only_harmless_links_pass(string address, bool passes) => Assert.Equal(passes, SafeLink.TryPass(address) is not null);
+    public void Only_harmless_links_pass(string address, bool passes) =>
+        Assert.Equal(passes, SafeLink.TryPass(address) is not null);
 
     [Theory]
     [InlineData(-5, "just now")]
@@ -127,7 +142,15 @@ public sealed class SayingTests
     [Fact]
     public void An_initial_only_policy_keeps_the_first_name_back()
     {
-        var values = EventTokens.Read(Event(), DisplayPolicy.Start with { Name = NameStyle.InitialOnly }, new PlaceCrowd([]), Now);
+        var values = EventTokens.Read(
+            Event(),
+            DisplayPolicy.Start with
+            {
+                Name = NameStyle.InitialOnly,
+            },
+            new PlaceCrowd([]),
+            Now
+        );
         Assert.Equal(("N.", ""), (values["name"], values["first_name"]));
     }
 

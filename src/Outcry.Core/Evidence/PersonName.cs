@@ -73,7 +73,8 @@ public sealed record PersonName(string First, string LastInitial)
     }
 
     private static string Tidy(string? text) =>
-        string.Join(' ', (text ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries)).Trim(',', '.', ';', '-', ' ');
+        string.Join(' ', (text ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))
+            .Trim(',', '.', ';', '-', ' ');
 
     private static string Clip(string text) => text.Length <= MaxFirstLength ? text : text[..MaxFirstLength].TrimEnd();
 }

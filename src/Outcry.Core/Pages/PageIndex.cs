@@ -31,9 +31,9 @@ public sealed class PageIndex
     {
         var hits = new List<Entry>();
         foreach (var node in Walk(page.Segments))
-            foreach (var entry in node.Ends)
-                if (entry.Pattern.MatchesOffPath(page))
-                    hits.Add(entry);
+        foreach (var entry in node.Ends)
+            if (entry.Pattern.MatchesOffPath(page))
+                hits.Add(entry);
         if (hits.Count == 0)
             return _everywhere;
 

@@ -18,11 +18,15 @@ public sealed record PastedAddress(string Pattern, string? Hint)
 
         var host = ownHosts.Any(h => PageAddress.NormaliseHost(h) == page.Host) ? "" : page.Host;
         var kept = page.Query.Where(q => !IsTracking(q.Key)).ToList();
-        var query = kept.Count == 0 ? "" : "?" + string.Join('&', kept.Select(q => q.Value.Length == 0 ? q.Key : $"{q.Key}={q.Value}"));
+        var query =
+            kept.Count == 0
+                ? ""
+                : "?" + string.Join('&', kept.Select(q => q.Value.Length == 0 ? q.Key : $"{q.Key}={q.Value}"));
         var dropped = page.Query.Keys.Where(IsTracking).ToList();
-        var hint = dropped.Count == 0
-            ? null
-            : $"Left out {string.Join(", ", dropped)}: tracking parameters differ from visit to visit, so the page would hardly ever match.";
+        var hint =
+            dropped.Count == 0
+                ? null
+                : $"Left out {string.Join(", ", dropped)}: tracking parameters differ from visit to visit, so the page would hardly ever match.";
         return new PastedAddress(host + page.Path + query, hint);
     }
 

@@ -97,7 +97,9 @@ public static class BriefCheck
                     "say.message",
                     $"Nothing is called \"{token}\" in these events. Offered are: {string.Join(", ", offered)}."
                 );
-            foreach (var source in chosen.Where(c => !c.HasNames && template.Tokens.Any(t => t is "name" or "first_name")))
+            foreach (
+                var source in chosen.Where(c => !c.HasNames && template.Tokens.Any(t => t is "name" or "first_name"))
+            )
                 yield return new BriefProblem(
                     Facet.Say,
                     "say.message",
@@ -123,7 +125,11 @@ public static class BriefCheck
     private static IEnumerable<BriefProblem> From(FromFacet from, List<SourceOffer> chosen)
     {
         if (chosen.Count == 0)
-            yield return new BriefProblem(Facet.From, "from.sources", "It draws on no source yet. Choose where its events come from.");
+            yield return new BriefProblem(
+                Facet.From,
+                "from.sources",
+                "It draws on no source yet. Choose where its events come from."
+            );
         if (from.WindowMinutes is < 1 or > 730 * 24 * 60)
             yield return new BriefProblem(
                 Facet.From,
@@ -131,9 +137,16 @@ public static class BriefCheck
                 "The window must be between 1 minute and 730 days, or all time: in a window of zero nothing can have happened."
             );
         if (from.LeastNumber is < 1 or > 10_000)
-            yield return new BriefProblem(Facet.From, "from.leastNumber", "The least number must be between 1 and 10,000.");
+            yield return new BriefProblem(
+                Facet.From,
+                "from.leastNumber",
+                "The least number must be between 1 and 10,000."
+            );
         foreach (var condition in from.Conditions)
-            if (condition.Field.Length == 0 || (condition.Comparison != Comparison.Filled && condition.Value.Length == 0))
+            if (
+                condition.Field.Length == 0
+                || (condition.Comparison != Comparison.Filled && condition.Value.Length == 0)
+            )
                 yield return new BriefProblem(
                     Facet.From,
                     "from.conditions",
@@ -156,11 +169,19 @@ public static class BriefCheck
     private static IEnumerable<BriefProblem> When(WhenFacet when)
     {
         if (when.AfterSeconds is < 0 or > 3_600)
-            yield return new BriefProblem(Facet.When, "when.afterSeconds", "The wait must be between 0 seconds and an hour.");
+            yield return new BriefProblem(
+                Facet.When,
+                "when.afterSeconds",
+                "The wait must be between 0 seconds and an hour."
+            );
         if (when.Turns is < 1 or > 10)
             yield return new BriefProblem(Facet.When, "when.turns", "Between 1 and 10 turns.");
         if (when.TurnGapSeconds is < 1 or > 600)
-            yield return new BriefProblem(Facet.When, "when.turnGapSeconds", "Between 1 and 600 seconds from one turn to the next.");
+            yield return new BriefProblem(
+                Facet.When,
+                "when.turnGapSeconds",
+                "Between 1 and 600 seconds from one turn to the next."
+            );
     }
 
     private static IEnumerable<BriefProblem> HowOften(HowOftenFacet howOften)
@@ -170,7 +191,11 @@ public static class BriefCheck
         if (howOften.MostVisits is < 1 or > 1_000)
             yield return new BriefProblem(Facet.HowOften, "howOften.mostVisits", "Between 1 and 1,000 visits in all.");
         if (howOften.HushHours is < 0 or > 8_760)
-            yield return new BriefProblem(Facet.HowOften, "howOften.hushHours", "The hush must be between 0 hours and a year.");
+            yield return new BriefProblem(
+                Facet.HowOften,
+                "howOften.hushHours",
+                "The hush must be between 0 hours and a year."
+            );
     }
 
     private static IEnumerable<BriefProblem> Look(LookFacet look)
@@ -178,12 +203,25 @@ public static class BriefCheck
         if (!Contrast.IsColour(look.Band))
             yield return new BriefProblem(Facet.Look, "look.band", "The band's colour must be of the form #9C3517.");
         if (!Contrast.IsColour(look.Ground))
-            yield return new BriefProblem(Facet.Look, "look.ground", "The ground's colour must be of the form #FFFFFF.");
+            yield return new BriefProblem(
+                Facet.Look,
+                "look.ground",
+                "The ground's colour must be of the form #FFFFFF."
+            );
         if (look.StaySeconds is < 2 or > 120)
             yield return new BriefProblem(Facet.Look, "look.staySeconds", "It must stay between 2 and 120 seconds.");
     }
 
-    private static readonly string[] TimeWords = ["just", "now", "today", "yesterday", "minutes ago", "hours ago", "this week"];
+    private static readonly string[] TimeWords =
+    [
+        "just",
+        "now",
+        "today",
+        "yesterday",
+        "minutes ago",
+        "hours ago",
+        "this week",
+    ];
 
     private static string? TypedTimeWord(string message) =>
         TimeWords.FirstOrDefault(w =>

@@ -20,9 +20,6 @@ public sealed record HouseRules(
     /// <summary>The calm start: one at once, 10 s apart, 6 a visit, 20 s of patience, no quiet pages.</summary>
     public static HouseRules Start { get; } = new(1, 10, 6, 20, []);
 
-    /// <summary>The gap as a duration.</summary>
-    public Duration Gap => Duration.FromSeconds(GapSeconds);
-
     /// <summary>The first quiet pattern that means the page, or null.</summary>
     public PagePattern? QuietBy(PageAddress page) =>
         QuietPages.Select(PagePattern.Parse).FirstOrDefault(p => p.Matches(page));

@@ -156,7 +156,11 @@ public sealed class Performance
     {
         _upcoming.Remove(due);
         due.QueuedBehind = Blocker();
-        if (due.Cue.Class is CalloutClass.Floating or CalloutClass.Dialog && due.Turn == 0 && _starts >= _rules.MostPerVisit)
+        if (
+            due.Cue.Class is CalloutClass.Floating or CalloutClass.Dialog
+            && due.Turn == 0
+            && _starts >= _rules.MostPerVisit
+        )
         {
             Miss(due, new BudgetSpent(_starts, _rules.MostPerVisit));
             return;
@@ -278,7 +282,9 @@ public sealed class Performance
         public Guid? QueuedBehind { get; set; }
 
         public static int ByRank(Waiting left, Waiting right) =>
-            (left.Cue.Priority, left.DueMs, left.Cue.Order).CompareTo((right.Cue.Priority, right.DueMs, right.Cue.Order));
+            (left.Cue.Priority, left.DueMs, left.Cue.Order).CompareTo(
+                (right.Cue.Priority, right.DueMs, right.Cue.Order)
+            );
     }
 
     private sealed class OnScreen(Waiting waiting, long startedMs, long endsAt)

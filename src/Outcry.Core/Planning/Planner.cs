@@ -14,7 +14,13 @@ public static class Planner
     /// <param name="visitor">The visitor, this page view already counted.</param>
     /// <param name="now">The page view's start.</param>
     /// <param name="options">How much to say, and what to lift.</param>
-    public static Plan MakePlan(SiteSnapshot site, PageAddress page, VisitorRecord visitor, Instant now, PlanOptions options)
+    public static Plan MakePlan(
+        SiteSnapshot site,
+        PageAddress page,
+        VisitorRecord visitor,
+        Instant now,
+        PlanOptions options
+    )
     {
         var armed = new List<ArmedCallout>();
         var leftOut = options.Explain ? new List<LeftOut>() : null;
@@ -68,18 +74,21 @@ public static class Planner
                 return ([], new Hushed(hush));
             if (callout.Class == CalloutClass.Dialog && visitor.DialogHushUntil is { } dialogHush && dialogHush > now)
                 return ([], new Hushed(dialogHush));
-            if (callout.Repeat.Refuses(visitor.Exposures.GetValueOrDefault(callout.Id), visitor.Visit, now) is { } limit)
+            if (
+                callout.Repeat.Refuses(visitor.Exposures.GetValueOrDefault(callout.Id), visitor.Visit, now) is { } limit
+            )
                 return ([], new SeenOften(limit));
         }
-        return TurnPicker.Pick(callout, evidence, visitor, reader, options.LiftLimits ? 1 : callout.Evidence.LeastNumber);
+        return TurnPicker.Pick(
+            callout,
+            evidence,
+            visitor,
+            reader,
+            options.LiftLimits ? 1 : callout.Evidence.LeastNumber
+        );
     }
 
-    private static void AddOffPage(
-        SiteSnapshot site,
-        PageAddress page,
-        List<ArmedCallout> armed,
-        List<LeftOut> leftOut
-    )
+    private static void AddOffPage(SiteSnapshot site, PageAddress page, List<ArmedCallout> armed, List<LeftOut> leftOut)
     {
         var named = armed.Select(a => a.Callout.Id).Concat(leftOut.Select(l => l.Callout.Id)).ToHashSet();
         foreach (var callout in site.Callouts)

@@ -54,11 +54,13 @@ public static class ReasonSentence
         limit.Span switch
         {
             RepeatSpan.Visit => "Seen already in this visit; possible again in the next.",
-            RepeatSpan.Days => $"Seen in the last {limit.Days} {(limit.Days == 1 ? "day" : "days")}; next {At(limit.NextAt!.Value, zone)}.",
+            RepeatSpan.Days =>
+                $"Seen in the last {limit.Days} {(limit.Days == 1 ? "day" : "days")}; next {At(limit.NextAt!.Value, zone)}.",
             _ => $"Seen in {limit.Seen} of {limit.Allowed} visits allowed in all; not again.",
         };
 
-    private static string Window(int? minutes) => minutes is { } m ? $" in the last {SpanPhrase.Say(Duration.FromMinutes(m))}" : "";
+    private static string Window(int? minutes) =>
+        minutes is { } m ? $" in the last {SpanPhrase.Say(Duration.FromMinutes(m))}" : "";
 
     private static string Events(int number) => number == 1 ? "event" : "events";
 

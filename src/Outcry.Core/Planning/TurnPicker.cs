@@ -26,9 +26,7 @@ internal static class TurnPicker
             ? SteadyShuffle.Seed(visitor.VisitorId, visitor.Visit.Number, callout.Id, callout.Revision)
             : null;
         var picked = PickInOrder(evidence.Turns, reader, own > 0, seed, callout.Brief.When.Turns);
-        return picked.Count == 0
-            ? ([], new OnlyOwnEvents(leastNumber, evidence.Counted, own))
-            : (picked, null);
+        return picked.Count == 0 ? ([], new OnlyOwnEvents(leastNumber, evidence.Counted, own)) : (picked, null);
     }
 
     // Hardly any reader has done anything that is told, so the count is only made for those who may have.

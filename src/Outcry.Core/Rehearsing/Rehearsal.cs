@@ -45,7 +45,11 @@ public static class Rehearsal
             var takesPlace = callout.Class is CalloutClass.Floating or CalloutClass.Dialog;
             var endedAt = pageStart + Duration.FromMilliseconds(showing.EndMs);
             if (showing.Turn == 0)
-                visitor = visitor.Started(callout.Id, pageStart + Duration.FromMilliseconds(showing.StartMs), takesPlace);
+                visitor = visitor.Started(
+                    callout.Id,
+                    pageStart + Duration.FromMilliseconds(showing.StartMs),
+                    takesPlace
+                );
             if (takesPlace)
                 visitor = visitor.Ended(endedAt);
             if (showing.EndedBy == EndedBy.Closed)

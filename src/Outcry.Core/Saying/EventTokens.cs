@@ -9,7 +9,7 @@ public static class EventTokens
 {
     /// <summary>Tokens every source of single events has; a source's own shown fields come on top.</summary>
     public static IReadOnlyList<string> Common { get; } =
-        ["name", "first_name", "place", "from_place", "city", "region", "country", "product", "category", "time_ago"];
+    ["name", "first_name", "place", "from_place", "city", "region", "country", "product", "category", "time_ago"];
 
     /// <summary>The token for an amount of money, offered only by sources that have one.</summary>
     public const string Amount = "amount";
@@ -19,7 +19,12 @@ public static class EventTokens
     /// <param name="display">What its source allows to be read.</param>
     /// <param name="crowd">Who shares its place in the window.</param>
     /// <param name="now">For "time_ago".</param>
-    public static Dictionary<string, string> Read(LedgerEvent happened, DisplayPolicy display, PlaceCrowd crowd, Instant now)
+    public static Dictionary<string, string> Read(
+        LedgerEvent happened,
+        DisplayPolicy display,
+        PlaceCrowd crowd,
+        Instant now
+    )
     {
         var level = crowd.FinestLevel(happened.Place, display.Place);
         var place = happened.Place.Named(level);

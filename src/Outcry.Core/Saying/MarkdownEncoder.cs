@@ -47,5 +47,11 @@ internal sealed unsafe class MarkdownEncoder : TextEncoder
     }
 
     public override bool WillEncode(int unicodeScalar) =>
-        unicodeScalar is '\n' or '\r' or (>= '!' and <= '/') or (>= ':' and <= '@') or (>= '[' and <= '`') or (>= '{' and <= '~');
+        unicodeScalar
+            is '\n'
+                or '\r'
+                or (>= '!' and <= '/')
+                or (>= ':' and <= '@')
+                or (>= '[' and <= '`')
+                or (>= '{' and <= '~');
 }

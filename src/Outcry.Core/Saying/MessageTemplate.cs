@@ -94,7 +94,10 @@ public sealed partial class MessageTemplate
 
         protected override Expression VisitMemberExpression(MemberExpression memberExpression)
         {
-            var name = string.Join('.', memberExpression.Segments.OfType<IdentifierSegment>().Select(s => s.Identifier));
+            var name = string.Join(
+                '.',
+                memberExpression.Segments.OfType<IdentifierSegment>().Select(s => s.Identifier)
+            );
             if (!_found.Contains(name))
                 _found.Add(name);
             return base.VisitMemberExpression(memberExpression);

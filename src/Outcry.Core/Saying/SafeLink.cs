@@ -13,8 +13,11 @@ public static class SafeLink
         if (string.IsNullOrEmpty(text) || text.Length > MaxLength || text.Any(char.IsControl))
             return null;
         if (text[0] is '/' or '#' or '?')
-            return text.StartsWith("//", StringComparison.Ordinal) || text.StartsWith("/\\", StringComparison.Ordinal) ? null : text;
-        return Uri.TryCreate(text, UriKind.Absolute, out var uri) && uri.Scheme is ("http" or "https" or "mailto" or "tel")
+            return text.StartsWith("//", StringComparison.Ordinal) || text.StartsWith("/\\", StringComparison.Ordinal)
+                ? null
+                : text;
+        return
+            Uri.TryCreate(text, UriKind.Absolute, out var uri) && uri.Scheme is ("http" or "https" or "mailto" or "tel")
             ? text
             : null;
     }

@@ -47,7 +47,11 @@ internal static class SpanReader
                     Append(spans, auto.Url, style with { Link = SafeLink.TryPass(auto.Url) });
                     break;
                 case EmphasisInline emphasis:
-                    Walk(emphasis, emphasis.DelimiterCount >= 2 ? style with { Bold = true } : style with { Italic = true }, spans);
+                    Walk(
+                        emphasis,
+                        emphasis.DelimiterCount >= 2 ? style with { Bold = true } : style with { Italic = true },
+                        spans
+                    );
                     break;
                 case LinkInline link:
                     Walk(link, style with { Link = link.IsImage ? null : SafeLink.TryPass(link.Url) }, spans);

@@ -38,7 +38,13 @@ public sealed record RepeatRule(RepeatUnit Unit, int EveryDays = 1, int? MostVis
             case RepeatUnit.Visit when met.LastStartVisit == visit.Number:
                 return new RepeatLimit(1, 1, RepeatSpan.Visit, null);
             case RepeatUnit.Days when now < met.LastStartAt + Duration.FromDays(EveryDays):
-                return new RepeatLimit(1, 1, RepeatSpan.Days, met.LastStartAt + Duration.FromDays(EveryDays), EveryDays);
+                return new RepeatLimit(
+                    1,
+                    1,
+                    RepeatSpan.Days,
+                    met.LastStartAt + Duration.FromDays(EveryDays),
+                    EveryDays
+                );
             default:
                 return null;
         }

@@ -24,7 +24,14 @@ public sealed record VisitorRecord(
 
     /// <summary>A visitor who has just arrived for the first time; <see cref="Arrive"/> has yet to count the page.</summary>
     public static VisitorRecord New(string visitorId, Instant now) =>
-        new(visitorId, now, new VisitFigures(0, 0, now, now, 0, null), null, null, ImmutableDictionary<Guid, Exposure>.Empty);
+        new(
+            visitorId,
+            now,
+            new VisitFigures(0, 0, now, now, 0, null),
+            null,
+            null,
+            ImmutableDictionary<Guid, Exposure>.Empty
+        );
 
     /// <summary>Whether this is the visitor's first visit.</summary>
     public bool IsNew => Visit.Number <= 1;
@@ -35,7 +42,11 @@ public sealed record VisitorRecord(
         var visit =
             Visit.Number == 0 || now - Visit.LastSeenAt >= VisitGap
                 ? new VisitFigures(Visit.Number + 1, 1, now, now, 0, null)
-                : Visit with { Pages = Visit.Pages + 1, LastSeenAt = Instant.Max(now, Visit.LastSeenAt) };
+                : Visit with
+                {
+                    Pages = Visit.Pages + 1,
+                    LastSeenAt = Instant.Max(now, Visit.LastSeenAt),
+                };
         return this with { Visit = visit };
     }
 
@@ -58,12 +69,20 @@ public sealed record VisitorRecord(
         return this with
         {
             Exposures = Exposures.SetItem(callout, after),
-            Visit = Visit with { Starts = Visit.Starts + (takesBudget ? 1 : 0), LastSeenAt = Instant.Max(at, Visit.LastSeenAt) },
+            Visit = Visit with
+            {
+                Starts = Visit.Starts + (takesBudget ? 1 : 0),
+                LastSeenAt = Instant.Max(at, Visit.LastSeenAt),
+            },
         };
     }
 
     /// <summary>Notes that a callout left the screen, from which the gap to the next is counted.</summary>
-    public VisitorRecord Ended(Instant at) => this with { Visit = Visit with { LastEndAt = at, LastSeenAt = Instant.Max(at, Visit.LastSeenAt) } };
+    public VisitorRecord Ended(Instant at) =>
+        this with
+        {
+            Visit = Visit with { LastEndAt = at, LastSeenAt = Instant.Max(at, Visit.LastSeenAt) },
+        };
 
     /// <summary>Notes a close mark and the hush it starts.</summary>
     /// <param name="callout">Which callout.</param>
@@ -74,21 +93,32 @@ public sealed record VisitorRecord(
     {
         var until = at + hush;
         var closed = Exposures.TryGetValue(callout, out var met)
-            ? this with { Exposures = Exposures.SetItem(callout, met with { LastCloseAt = at }) }
+            ? this with
+            {
+                Exposures = Exposures.SetItem(callout, met with { LastCloseAt = at }),
+            }
             : this;
         return dialogsOnly
-            ? closed with { DialogHushUntil = Latest(DialogHushUntil, until) }
-            : closed with { HushUntil = Latest(HushUntil, until) };
+            ? closed with
+            {
+                DialogHushUntil = Latest(DialogHushUntil, until),
+            }
+            : closed with
+            {
+                HushUntil = Latest(HushUntil, until),
+            };
     }
 
     /// <summary>Notes a click on the callout's link or button, which starts no hush.</summary>
     public VisitorRecord Clicked(Guid callout, Instant at) =>
         Exposures.TryGetValue(callout, out var met)
-            ? this with { Exposures = Exposures.SetItem(callout, met with { LastClickAt = at }) }
+            ? this with
+            {
+                Exposures = Exposures.SetItem(callout, met with { LastClickAt = at }),
+            }
             : this;
 
-    private static Instant Latest(Instant? known, Instant candidate) =>
-        known is { } k && k > candidate ? k : candidate;
+    private static Instant Latest(Instant? known, Instant candidate) => known is { } k && k > candidate ? k : candidate;
 }
 
 /// <summary>The figures of one visit: page views less than 30 minutes apart.</summary>
@@ -98,4 +128,11 @@ public sealed record VisitorRecord(
 /// <param name="LastSeenAt">Last activity.</param>
 /// <param name="Starts">Callouts started in this visit that count against its budget.</param>
 /// <param name="LastEndAt">When a floating or dialog callout last left the screen in this visit, if one did.</param>
-public sealed record VisitFigures(int Number, int Pages, Instant StartedAt, Instant LastSeenAt, int Starts, Instant? LastEndAt);
+public sealed record VisitFigures(
+    int Number,
+    int Pages,
+    Instant StartedAt,
+    Instant LastSeenAt,
+    int Starts,
+    Instant? LastEndAt
+);

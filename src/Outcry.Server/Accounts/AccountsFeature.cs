@@ -68,7 +68,12 @@ internal static class AccountsFeature
         var member = await members.FindByEmailAsync(request.Email.Trim());
         if (member is null)
             return Wrong();
-        var result = await signIn.PasswordSignInAsync(member, request.Password, isPersistent: true, lockoutOnFailure: true);
+        var result = await signIn.PasswordSignInAsync(
+            member,
+            request.Password,
+            isPersistent: true,
+            lockoutOnFailure: true
+        );
         if (result.IsLockedOut)
             return Problems.Of(
                 StatusCodes.Status423Locked,

@@ -13,7 +13,10 @@ internal sealed record FiguresView(int Shown, int Clicked, int Closed, Instant? 
 /// <summary>Counts what the snippet reported of callouts.</summary>
 internal sealed class CalloutFigures(NpgsqlDataSource source)
 {
-    public async Task<Dictionary<Guid, FiguresView>> ReadAsync(IReadOnlyCollection<Guid> callouts, CancellationToken stop)
+    public async Task<Dictionary<Guid, FiguresView>> ReadAsync(
+        IReadOnlyCollection<Guid> callouts,
+        CancellationToken stop
+    )
     {
         await using var command = source.CreateCommand(
             $"""

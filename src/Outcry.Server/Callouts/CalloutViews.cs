@@ -39,7 +39,9 @@ internal sealed record CalloutView(
         var live =
             row.Revision == 0
                 ? null
-                : await db.Revisions.AsNoTracking().FirstAsync(r => r.CalloutId == row.Id && r.Number == row.Revision, stop);
+                : await db
+                    .Revisions.AsNoTracking()
+                    .FirstAsync(r => r.CalloutId == row.Id && r.Number == row.Revision, stop);
         return new CalloutView(
             row.Id,
             row.Name,

@@ -18,14 +18,31 @@ internal static class CalloutsFeature
         callouts.MapPost("", StartCallout.HandleAsync).For(Role.Editor).WithName("StartCallout");
         callouts.MapGet("/{calloutId:guid}", ShowCallout.HandleAsync).WithName("GetCallout");
         callouts.MapPut("/{calloutId:guid}/draft", SaveDraft.HandleAsync).For(Role.Editor).WithName("SaveDraft");
-        callouts.MapPost("/{calloutId:guid}/publish", PublishCallout.HandleAsync).For(Role.Publisher).WithName("PublishCallout");
-        callouts.MapPost("/{calloutId:guid}/pause", PauseCallout.PauseAsync).For(Role.Publisher).WithName("PauseCallout");
-        callouts.MapPost("/{calloutId:guid}/resume", PauseCallout.ResumeAsync).For(Role.Publisher).WithName("ResumeCallout");
-        callouts.MapPost("/{calloutId:guid}/archive", PauseCallout.ArchiveAsync).For(Role.Editor).WithName("ArchiveCallout");
-        callouts.MapPost("/{calloutId:guid}/restore", PauseCallout.RestoreAsync).For(Role.Editor).WithName("RestoreCallout");
+        callouts
+            .MapPost("/{calloutId:guid}/publish", PublishCallout.HandleAsync)
+            .For(Role.Publisher)
+            .WithName("PublishCallout");
+        callouts
+            .MapPost("/{calloutId:guid}/pause", PauseCallout.PauseAsync)
+            .For(Role.Publisher)
+            .WithName("PauseCallout");
+        callouts
+            .MapPost("/{calloutId:guid}/resume", PauseCallout.ResumeAsync)
+            .For(Role.Publisher)
+            .WithName("ResumeCallout");
+        callouts
+            .MapPost("/{calloutId:guid}/archive", PauseCallout.ArchiveAsync)
+            .For(Role.Editor)
+            .WithName("ArchiveCallout");
+        callouts
+            .MapPost("/{calloutId:guid}/restore", PauseCallout.RestoreAsync)
+            .For(Role.Editor)
+            .WithName("RestoreCallout");
         callouts.MapGet("/{calloutId:guid}/evidence", ShowEvidence.HandleAsync).WithName("GetEvidence");
         callouts.MapGet("/{calloutId:guid}/rehearsal", RehearseCallout.HandleAsync).WithName("RehearseCallout");
         callouts.MapPost("/{calloutId:guid}/stage", OpenStage.HandleAsync).WithName("OpenStage");
-        api.MapPost("/sites/{siteId:guid}/pages/match", MatchPages.HandleAsync).WithTags("Callouts").WithName("MatchPages");
+        api.MapPost("/sites/{siteId:guid}/pages/match", MatchPages.HandleAsync)
+            .WithTags("Callouts")
+            .WithName("MatchPages");
     }
 }

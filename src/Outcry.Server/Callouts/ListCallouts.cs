@@ -23,10 +23,7 @@ internal static class ListCallouts
             .OrderBy(c => c.CreatedAt)
             .ToListAsync(stop);
         var ids = rows.ConvertAll(r => r.Id);
-        var live = await db
-            .Revisions.AsNoTracking()
-            .Where(r => ids.Contains(r.CalloutId))
-            .ToListAsync(stop);
+        var live = await db.Revisions.AsNoTracking().Where(r => ids.Contains(r.CalloutId)).ToListAsync(stop);
         var newest = live.GroupBy(r => r.CalloutId).ToDictionary(g => g.Key, g => g.MaxBy(r => r.Number)!);
         var counted = await figures.ReadAsync(ids, stop);
         return TypedResults.Ok(

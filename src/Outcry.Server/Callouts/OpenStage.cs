@@ -31,7 +31,10 @@ internal static class OpenStage
         var site = sites.GetById(siteId);
         var token = PrivateToken.Make(site, PrivateToken.Stage, calloutId, clock.GetCurrentInstant() + Life);
         return TypedResults.Ok(
-            new StageView(new Uri(site.HomeAddress).GetLeftPart(UriPartial.Authority), $"#{PrivateToken.FragmentName}={token}")
+            new StageView(
+                new Uri(site.HomeAddress).GetLeftPart(UriPartial.Authority),
+                $"#{PrivateToken.FragmentName}={token}"
+            )
         );
     }
 }

@@ -32,7 +32,12 @@ internal static class PublishCallout
         if (row is null)
             return Problems.NotFound("callout");
         if (row.State == CalloutState.Archived)
-            return Problems.Of(StatusCodes.Status409Conflict, "archived", "It is archived", "Restore it first, then publish.");
+            return Problems.Of(
+                StatusCodes.Status409Conflict,
+                "archived",
+                "It is archived",
+                "Restore it first, then publish."
+            );
         if (row.DraftVersion != request.Version)
             return Problems.Of(
                 StatusCodes.Status409Conflict,

@@ -11,7 +11,11 @@ using Outcry.Store;
 namespace Outcry.Server.Callouts;
 
 /// <summary>A new visitor's two minutes on one page, with the draft on air.</summary>
-internal sealed record RehearsalView(string Path, IReadOnlyList<ShowingView> Showings, IReadOnlyList<NotShownView> NotShown);
+internal sealed record RehearsalView(
+    string Path,
+    IReadOnlyList<ShowingView> Showings,
+    IReadOnlyList<NotShownView> NotShown
+);
 
 /// <summary>Rehearses a draft among everything that is live.</summary>
 internal static class RehearseCallout
@@ -30,13 +34,20 @@ internal static class RehearseCallout
         if (row is null)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
-        if (!path.StartsWith('/') || PageAddress.TryParse(new Uri(new Uri(site.HomeAddress), path).ToString()) is not { } page)
+        if (
+            !path.StartsWith('/')
+            || PageAddress.TryParse(new Uri(new Uri(site.HomeAddress), path).ToString()) is not { } page
+        )
             return Problems.BadField("path", "The page must be a path of the site, such as /shop.");
         var now = clock.GetCurrentInstant();
         var snapshot = DraftSnapshot.TryMake(site, row, now)?.Site ?? site.Snapshot;
         var rehearsed = PersonaRehearsal.Play(snapshot, page, Persona.New, now);
         return TypedResults.Ok(
-            new RehearsalView(page.Path, ShowingView.Of(rehearsed, snapshot), NotShownView.Of(rehearsed, snapshot, site.Zone))
+            new RehearsalView(
+                page.Path,
+                ShowingView.Of(rehearsed, snapshot),
+                NotShownView.Of(rehearsed, snapshot, site.Zone)
+            )
         );
     }
 }

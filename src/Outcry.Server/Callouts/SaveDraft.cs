@@ -31,7 +31,10 @@ internal static class SaveDraft
         var name = request.Name.Trim();
         if (name.Length is 0 or > LongestName)
             return Problems.BadField("name", $"A name has 1 to {LongestName} characters.");
-        if (request.Brief.Say.Message.Length > 2_000 || request.Brief.Where.Includes.Count + request.Brief.Where.Excludes.Count > 500)
+        if (
+            request.Brief.Say.Message.Length > 2_000
+            || request.Brief.Where.Includes.Count + request.Brief.Where.Excludes.Count > 500
+        )
             return Problems.BadField("brief", "The brief is larger than any that could be published.");
         var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
         if (row is null)

@@ -16,7 +16,13 @@ internal sealed record EvidenceRowView(Guid EventId, Instant At, IReadOnlyList<S
 /// <param name="Span">The stretch they truly cover, in words; empty when there are none.</param>
 /// <param name="Missing">What is missing before anything is said; null when nothing is.</param>
 /// <param name="Rows">The newest, worded as visitors would read them.</param>
-internal sealed record EvidenceView(int Counted, int Needs, string Span, string? Missing, IReadOnlyList<EvidenceRowView> Rows);
+internal sealed record EvidenceView(
+    int Counted,
+    int Needs,
+    string Span,
+    string? Missing,
+    IReadOnlyList<EvidenceRowView> Rows
+);
 
 /// <summary>Opens a claim into its events.</summary>
 internal static class ShowEvidence
@@ -38,9 +44,13 @@ internal static class ShowEvidence
         var site = sites.GetById(siteId);
         var needs = row.Draft.From.LeastNumber;
         if (row.Draft.From.Sources.Count == 0)
-            return TypedResults.Ok(new EvidenceView(0, needs, "", "No source is chosen yet, so there is nothing to tell.", []));
+            return TypedResults.Ok(
+                new EvidenceView(0, needs, "", "No source is chosen yet, so there is nothing to tell.", [])
+            );
         if (DraftSnapshot.TryMake(site, row, clock.GetCurrentInstant()) is not { } made)
-            return TypedResults.Ok(new EvidenceView(0, needs, "", "The brief has to be put right before its events can be read.", []));
+            return TypedResults.Ok(
+                new EvidenceView(0, needs, "", "The brief has to be put right before its events can be read.", [])
+            );
         var index = made.Site.Callouts.ToList().IndexOf(made.Draft);
         var evidence = made.Site.Evidence[index];
         Reason? missing =

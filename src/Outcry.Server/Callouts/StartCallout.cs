@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
@@ -9,8 +10,8 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
-/// <summary>Start a moment, on a source if one is named; or as a copy of another callout.</summary>
-internal sealed record StartRequest(Guid? Source, Guid? CopyOf);
+/// <summary>Start a moment, on a source if one is named and for a page group if one is; or as a copy of another callout.</summary>
+internal sealed record StartRequest(Guid? Source, Guid? CopyOf, Guid? PageGroup);
 
 /// <summary>Begins a callout with start values that are good enough to leave alone.</summary>
 internal static class StartCallout
@@ -31,6 +32,15 @@ internal static class StartCallout
             : Begin(site, request.Source);
         if (problem is not null)
             return problem;
+        if (request.PageGroup is { } groupId)
+        {
+            if (
+                await db.PageGroups.FirstOrDefaultAsync(g => g.Id == groupId && g.SiteId == siteId, stop)
+                is not { } group
+            )
+                return Problems.BadField("pageGroup", "There is no such page group on this site.");
+            brief = brief! with { Where = new WhereFacet(group.Includes, group.Excludes) };
+        }
         var now = clock.GetCurrentInstant();
         var row = new CalloutRow
         {
@@ -46,7 +56,10 @@ internal static class StartCallout
         };
         db.Callouts.Add(row);
         await db.SaveChangesAsync(stop);
-        return TypedResults.Created($"/api/sites/{siteId}/callouts/{row.Id}", await CalloutView.ReadAsync(db, row, site, stop));
+        return TypedResults.Created(
+            $"/api/sites/{siteId}/callouts/{row.Id}",
+            await CalloutView.ReadAsync(db, row, site, stop)
+        );
     }
 
     private static (string Name, Brief? Brief, ProblemHttpResult? Problem) Begin(LiveSite site, Guid? sourceId)

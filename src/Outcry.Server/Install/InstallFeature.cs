@@ -10,7 +10,13 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Install;
 
-internal sealed record InstallView(string Snippet, string Key, IReadOnlyList<string> Hosts, Instant? HeardAt, string? HeardPage);
+internal sealed record InstallView(
+    string Snippet,
+    string Key,
+    IReadOnlyList<string> Hosts,
+    Instant? HeardAt,
+    string? HeardPage
+);
 
 internal sealed record HostsRequest(IReadOnlyList<string> Hosts);
 
@@ -50,7 +56,10 @@ internal static partial class InstallFeature
         if (hosts.Count > 50)
             return Problems.BadField("hosts", "At most 50 hosts.");
         if (hosts.Find(h => !Host().IsMatch(h)) is { } bad)
-            return Problems.BadField("hosts", $"{bad} is not a host. Write it without https:// and path, as in shop.example or *.shop.example.");
+            return Problems.BadField(
+                "hosts",
+                $"{bad} is not a host. Write it without https:// and path, as in shop.example or *.shop.example."
+            );
         var row = await db.Sites.FirstAsync(s => s.Id == siteId, stop);
         row.AllowedHosts = hosts;
         await db.SaveChangesAsync(stop);

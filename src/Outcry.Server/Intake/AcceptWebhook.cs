@@ -10,7 +10,13 @@ internal sealed record AcceptedEvent(Guid Id);
 /// <summary>POST /in/{sourceId}: an event of another system, signed. Answered once it is committed.</summary>
 internal static class AcceptWebhook
 {
-    public static async Task<IResult> HandleAsync(HttpContext http, Guid sourceId, LiveSites sites, WebhookIntake intake, IClock clock)
+    public static async Task<IResult> HandleAsync(
+        HttpContext http,
+        Guid sourceId,
+        LiveSites sites,
+        WebhookIntake intake,
+        IClock clock
+    )
     {
         var source = sites.FindBySource(sourceId)?.Sources[sourceId];
         if (source is not { Kind: SourceKind.SignedWebhook })
@@ -30,17 +36,43 @@ internal static class AcceptWebhook
 }
 
 /// <summary>A message as it was sent.</summary>
-internal sealed record WebhookMessage(string? Id, string? Timestamp, string? Signature, string? ContentType, byte[] Body);
+internal sealed record WebhookMessage(
+    string? Id,
+    string? Timestamp,
+    string? Signature,
+    string? ContentType,
+    byte[] Body
+);
 
 /// <summary>Checks a signed message and records its event.</summary>
 internal sealed class WebhookIntake(EventRecorder recorder)
 {
-    public async Task<IResult> AcceptAsync(SourceRow source, WebhookMessage message, Instant now, CancellationToken stop)
+    public async Task<IResult> AcceptAsync(
+        SourceRow source,
+        WebhookMessage message,
+        Instant now,
+        CancellationToken stop
+    )
     {
-        if (StandardWebhooks.Objection(source.Secret!, message.Id, message.Timestamp, message.Signature, message.Body, now) is { } objection)
+        if (
+            StandardWebhooks.Objection(
+                source.Secret!,
+                message.Id,
+                message.Timestamp,
+                message.Signature,
+                message.Body,
+                now
+            ) is
+            { } objection
+        )
             return await RefuseAsync(
                 source,
-                Problems.Of(StatusCodes.Status401Unauthorized, "signature", "The signature is missing or wrong", objection),
+                Problems.Of(
+                    StatusCodes.Status401Unauthorized,
+                    "signature",
+                    "The signature is missing or wrong",
+                    objection
+                ),
                 now,
                 stop
             );

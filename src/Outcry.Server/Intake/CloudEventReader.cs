@@ -17,7 +17,11 @@ internal static class CloudEventReader
     private static readonly JsonEventFormatter Formatter = new();
 
     /// <summary>The event, or the field at fault.</summary>
-    public static (IncomingEvent? Event, FieldFault? Fault) Read(ReadOnlyMemory<byte> body, string deliveryId, Instant now)
+    public static (IncomingEvent? Event, FieldFault? Fault) Read(
+        ReadOnlyMemory<byte> body,
+        string deliveryId,
+        Instant now
+    )
     {
         if (MissingAttribute(body) is { } fault)
             return (null, fault);
@@ -28,7 +32,10 @@ internal static class CloudEventReader
         }
         catch (Exception bad) when (bad is ArgumentException or JsonException or FormatException)
         {
-            return (null, new FieldFault(NameIn(bad.Message), $"The event is not a CloudEvents 1.0 event: {bad.Message}"));
+            return (
+                null,
+                new FieldFault(NameIn(bad.Message), $"The event is not a CloudEvents 1.0 event: {bad.Message}")
+            );
         }
         try
         {
@@ -56,7 +63,10 @@ internal static class CloudEventReader
         }
         catch (JsonException bad)
         {
-            return new FieldFault("", $"The body is not JSON: line {bad.LineNumber + 1}, byte {bad.BytePositionInLine}.");
+            return new FieldFault(
+                "",
+                $"The body is not JSON: line {bad.LineNumber + 1}, byte {bad.BytePositionInLine}."
+            );
         }
     }
 
@@ -108,7 +118,10 @@ internal static class CloudEventReader
                 case "enquiry":
                     return EventKind.Enquiry;
             }
-        throw new FaultException("type", "One word of the type must be purchase, booking, signup or enquiry, as in com.example.purchase.");
+        throw new FaultException(
+            "type",
+            "One word of the type must be purchase, booking, signup or enquiry, as in com.example.purchase."
+        );
     }
 
     private static EventProduct? Product(JsonElement data, EventKind kind)
@@ -132,14 +145,19 @@ internal static class CloudEventReader
         var text = Text(product, field, "data.product");
         if (string.IsNullOrEmpty(text))
             return null;
-        return SafeLink.TryPassPicture(text) ?? throw new FaultException($"data.product.{field}", "It must be an http or https address.");
+        return SafeLink.TryPassPicture(text)
+            ?? throw new FaultException($"data.product.{field}", "It must be an http or https address.");
     }
 
     private static decimal? Amount(JsonElement data)
     {
         if (!data.TryGetProperty("amount", out var value) || value.ValueKind == JsonValueKind.Null)
             return null;
-        if (value.ValueKind != JsonValueKind.Number || !value.TryGetDecimal(out var amount) || amount is < 0 or > 1_000_000_000)
+        if (
+            value.ValueKind != JsonValueKind.Number
+            || !value.TryGetDecimal(out var amount)
+            || amount is < 0 or > 1_000_000_000
+        )
             throw new FaultException("data.amount", "The amount must be a number from 0 to 1,000,000,000.");
         return amount;
     }
@@ -160,7 +178,8 @@ internal static class CloudEventReader
         var read = new Dictionary<string, string>();
         if (fields.ValueKind == JsonValueKind.Object)
             foreach (var field in fields.EnumerateObject().Take(50))
-                read[field.Name] = field.Value.ValueKind == JsonValueKind.String ? field.Value.GetString()! : field.Value.GetRawText();
+                read[field.Name] =
+                    field.Value.ValueKind == JsonValueKind.String ? field.Value.GetString()! : field.Value.GetRawText();
         return read;
     }
 
@@ -168,12 +187,18 @@ internal static class CloudEventReader
     {
         if (!parent.TryGetProperty(name, out var child) || child.ValueKind == JsonValueKind.Null)
             return default;
-        return child.ValueKind == JsonValueKind.Object ? child : throw new FaultException(path, $"\"{name}\" must be a JSON object.");
+        return child.ValueKind == JsonValueKind.Object
+            ? child
+            : throw new FaultException(path, $"\"{name}\" must be a JSON object.");
     }
 
     private static string? Text(JsonElement parent, string name, string path)
     {
-        if (parent.ValueKind != JsonValueKind.Object || !parent.TryGetProperty(name, out var value) || value.ValueKind == JsonValueKind.Null)
+        if (
+            parent.ValueKind != JsonValueKind.Object
+            || !parent.TryGetProperty(name, out var value)
+            || value.ValueKind == JsonValueKind.Null
+        )
             return null;
         return value.ValueKind == JsonValueKind.String
             ? Limited(value.GetString()!, $"{path}.{name}")
@@ -185,7 +210,8 @@ internal static class CloudEventReader
 
     private static string NameIn(string message) =>
         new[] { "specversion", "time", "dataschema", "datacontenttype", "source", "type", "id" }.FirstOrDefault(n =>
-            message.Contains($"'{n}'", StringComparison.OrdinalIgnoreCase) || message.Contains($" {n} ", StringComparison.OrdinalIgnoreCase)
+            message.Contains($"'{n}'", StringComparison.OrdinalIgnoreCase)
+            || message.Contains($" {n} ", StringComparison.OrdinalIgnoreCase)
         ) ?? "";
 
     private sealed class FaultException(string field, string detail) : Exception(detail)

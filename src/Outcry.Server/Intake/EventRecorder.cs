@@ -28,7 +28,9 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
             await using var fresh = database.Open();
             return await fresh
                 .Events.Where(e => e.SourceId == source.Id)
-                .Where(e => e.ExternalId == row.ExternalId || (row.DeliveryId != null && e.DeliveryId == row.DeliveryId))
+                .Where(e =>
+                    e.ExternalId == row.ExternalId || (row.DeliveryId != null && e.DeliveryId == row.DeliveryId)
+                )
                 .Select(e => e.Id)
                 .FirstAsync(stop);
         }
@@ -43,6 +45,9 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
         await using var db = database.Open();
         await db
             .Sources.Where(s => s.Id == source.Id)
-            .ExecuteUpdateAsync(u => u.SetProperty(s => s.RefusedAt, now).SetProperty(s => s.RefusedBecause, because), stop);
+            .ExecuteUpdateAsync(
+                u => u.SetProperty(s => s.RefusedAt, now).SetProperty(s => s.RefusedBecause, because),
+                stop
+            );
     }
 }

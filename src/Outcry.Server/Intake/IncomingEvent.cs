@@ -85,12 +85,14 @@ internal sealed record IncomingEvent
 /// <summary>Masks what the desk may see of private fields.</summary>
 internal static class Mask
 {
-    private const string Dots = "·····";
+    private const string Dots = "•••••";
 
     public static string Name(PersonName name) =>
-        name.IsUnknown ? "" : name.LastInitial.Length == 0 ? name.First : $"{name.First} {name.LastInitial}{Dots}";
+        name.IsUnknown ? ""
+        : name.LastInitial.Length == 0 ? name.First
+        : $"{name.First} {name.LastInitial}{Dots}";
 
-    /// <summary>"s·····@·····.example": first letter and last part of the domain.</summary>
+    /// <summary>"s•••••@•••••.example": first letter and last part of the domain.</summary>
     public static string Email(string? address)
     {
         var at = address?.LastIndexOf('@') ?? -1;

@@ -22,10 +22,18 @@ internal static class StandardWebhooks
 
     /// <summary>The signature header's value for a message.</summary>
     public static string Sign(string secret, string id, long unixSeconds, ReadOnlySpan<byte> body) =>
-        SignaturePrefix + Convert.ToBase64String(Compute(secret, id, unixSeconds.ToString(CultureInfo.InvariantCulture), body));
+        SignaturePrefix
+        + Convert.ToBase64String(Compute(secret, id, unixSeconds.ToString(CultureInfo.InvariantCulture), body));
 
     /// <summary>Why a message cannot be believed, as a sentence for its sender, or null when it can.</summary>
-    public static string? Objection(string secret, string? id, string? timestamp, string? signatures, ReadOnlySpan<byte> body, Instant now)
+    public static string? Objection(
+        string secret,
+        string? id,
+        string? timestamp,
+        string? signatures,
+        ReadOnlySpan<byte> body,
+        Instant now
+    )
     {
         if (string.IsNullOrEmpty(id) || string.IsNullOrEmpty(timestamp) || string.IsNullOrEmpty(signatures))
             return $"The headers {IdHeader}, {TimestampHeader} and {SignatureHeader} must all be there.";

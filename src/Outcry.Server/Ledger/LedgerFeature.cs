@@ -1,5 +1,5 @@
-using Outcry.Store.Rows;
 using Outcry.Server.Platform;
+using Outcry.Store.Rows;
 
 namespace Outcry.Server.Ledger;
 

@@ -46,7 +46,7 @@ internal static class ListEvents
         CancellationToken stop,
         string? after = null,
         Guid? source = null,
-        EventState? state = null,
+        string? state = null,
         int? hours = null
     )
     {
@@ -55,12 +55,14 @@ internal static class ListEvents
             return Problems.BadField("after", "This is not a place in the ledger. Start again without it.");
         if (hours is < 1 or > 24 * 730)
             return Problems.BadField("hours", "Between 1 hour and 730 days.");
+        if (!QueryChoice.TryRead<EventState>(state, out var wantedState))
+            return Problems.BadField("state", "The state is usable, ownTest or hidden.");
         var now = clock.GetCurrentInstant();
         var wanted = db.Events.AsNoTracking().Where(e => e.SiteId == siteId);
         if (source is not null)
             wanted = wanted.Where(e => e.SourceId == source);
-        if (state is not null)
-            wanted = wanted.Where(e => e.State == state);
+        if (wantedState is not null)
+            wanted = wanted.Where(e => e.State == wantedState);
         if (hours is { } back)
         {
             var since = now - Duration.FromHours(back);
@@ -69,7 +71,11 @@ internal static class ListEvents
         var total = cursor is null ? await wanted.CountAsync(stop) : 0;
         if (cursor is not null)
             wanted = wanted.Where(e => e.At < cursor.At || (e.At == cursor.At && e.Id.CompareTo(cursor.Id) < 0));
-        var rows = await wanted.OrderByDescending(e => e.At).ThenByDescending(e => e.Id).Take(PageSize).ToListAsync(stop);
+        var rows = await wanted
+            .OrderByDescending(e => e.At)
+            .ThenByDescending(e => e.Id)
+            .Take(PageSize)
+            .ToListAsync(stop);
         var site = sites.GetById(siteId);
         return TypedResults.Ok(
             new EventPage(

@@ -55,7 +55,9 @@ internal static class ShowEvent
     private static PlaceCrowd Crowd(LiveSite site, Guid sourceId, Instant now)
     {
         var week = now - Duration.FromDays(7);
-        return new PlaceCrowd(site.Events.TakeWhile(e => e.At >= week).Where(e => e.SourceId == sourceId && e.State == EventState.Usable));
+        return new PlaceCrowd(
+            site.Events.TakeWhile(e => e.At >= week).Where(e => e.SourceId == sourceId && e.State == EventState.Usable)
+        );
     }
 
     private static List<EventFieldView> Fields(EventRow row, DisplayPolicy display, PlaceCrowd crowd, Instant now)
@@ -90,7 +92,10 @@ internal static class ShowEvent
         if (level == PlaceLevel.None)
             return $"No place is said: fewer than {PlaceCrowd.FewestPeople} people of the last 7 days share it.";
         var people = crowd.SharedBy(place, level).ToString(CultureInfo.InvariantCulture);
-        var kept = level < display.Place ? $" {place.Named(display.Place)} is not said: fewer than {PlaceCrowd.FewestPeople} share it." : "";
+        var kept =
+            level < display.Place
+                ? $" {place.Named(display.Place)} is not said: fewer than {PlaceCrowd.FewestPeople} share it."
+                : "";
         return $"{place.Named(level)} is said because {people} people of the last 7 days share it.{kept}";
     }
 

@@ -24,11 +24,12 @@ internal static class ApiDocument
                 o.AddSchemaTransformer(
                     (schema, context, _) =>
                     {
-                        if (context.JsonTypeInfo.Type == typeof(Instant) || context.JsonTypeInfo.Type == typeof(Instant?))
+                        if (
+                            context.JsonTypeInfo.Type == typeof(Instant)
+                            || context.JsonTypeInfo.Type == typeof(Instant?)
+                        )
                         {
-                            schema.Type = context.JsonTypeInfo.Type == typeof(Instant)
-                                ? JsonSchemaType.String
-                                : JsonSchemaType.String | JsonSchemaType.Null;
+                            schema.Type = JsonSchemaType.String;
                             schema.Format = "date-time";
                             schema.Properties?.Clear();
                             schema.Required?.Clear();

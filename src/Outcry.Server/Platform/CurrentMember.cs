@@ -81,7 +81,8 @@ internal static class RoleDemand
                             "Your role does not allow this",
                             least switch
                             {
-                                Role.Publisher => "Only publishers and owners put things live or take them off. Ask one of them.",
+                                Role.Publisher =>
+                                    "Only publishers and owners put things live or take them off. Ask one of them.",
                                 Role.Owner => "Only owners can do this. Ask one of them.",
                                 _ => "Your role may only look. Ask an owner for a role that may draft.",
                             }

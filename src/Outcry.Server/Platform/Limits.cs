@@ -51,7 +51,9 @@ internal static class Limits
 
     private static async ValueTask RefuseAsync(OnRejectedContext context, CancellationToken stop)
     {
-        var wait = context.Lease.TryGetMetadata(MetadataName.RetryAfter, out var after) ? after : TimeSpan.FromSeconds(1);
+        var wait = context.Lease.TryGetMetadata(MetadataName.RetryAfter, out var after)
+            ? after
+            : TimeSpan.FromSeconds(1);
         var seconds = Math.Max(1, (int)Math.Ceiling(wait.TotalSeconds));
         context.HttpContext.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
         await Problems

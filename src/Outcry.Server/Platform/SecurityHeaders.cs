@@ -29,7 +29,8 @@ internal sealed class SecurityHeaders(RequestDelegate next)
         return next(http);
     }
 
-    private static bool IsForVisitors(PathString path) => path.StartsWithSegments("/o") || path.StartsWithSegments("/v");
+    private static bool IsForVisitors(PathString path) =>
+        path.StartsWithSegments("/o") || path.StartsWithSegments("/v");
 
     // The composer's stage frames the site's own pages, so the hosts of the member's sites and no others may be framed.
     private static string FrameHosts(HttpContext http)
@@ -38,7 +39,9 @@ internal sealed class SecurityHeaders(RequestDelegate next)
         if (member is not { IsKnown: true })
             return "'none'";
         var hosts = http.RequestServices.GetRequiredService<LiveSites>().HostsOf(member.WorkspaceId).ToList();
-        return hosts.Count == 0 ? "'none'" : string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }));
+        return hosts.Count == 0
+            ? "'none'"
+            : string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }));
     }
 
     private static string Policy(string nonce, string frames) =>

@@ -22,7 +22,14 @@ internal sealed class RunSheetMaker(TrafficReader reader)
         return [.. groups.Select(g => Lane(site, g, traffic, host, persona, now))];
     }
 
-    private static LaneView Lane(LiveSite site, PageGroupRow group, SiteTraffic traffic, string host, Persona persona, Instant now)
+    private static LaneView Lane(
+        LiveSite site,
+        PageGroupRow group,
+        SiteTraffic traffic,
+        string host,
+        Persona persona,
+        Instant now
+    )
     {
         var rule = PageRule.Parse(group.Includes, group.Excludes);
         var pages = traffic.Pages.Where(p => rule.Decide(PageAddress.At(host, p.Path)).Shown).ToList();
@@ -59,6 +66,10 @@ internal sealed class RunSheetMaker(TrafficReader reader)
     private static string Imagine(string pattern)
     {
         var parsed = PagePattern.Parse(pattern);
-        return "/" + string.Join('/', parsed.Segments.Where(s => s != "**").Select(s => s.Replace("*", "any", StringComparison.Ordinal)));
+        return "/"
+            + string.Join(
+                '/',
+                parsed.Segments.Where(s => s != "**").Select(s => s.Replace("*", "any", StringComparison.Ordinal))
+            );
     }
 }

@@ -37,7 +37,8 @@ internal static class EventWording
     {
         var week = now - Duration.FromDays(7);
         var crowd = new PlaceCrowd(
-            site.Events.TakeWhile(e => e.At >= week).Where(e => e.SourceId == happened.SourceId && e.State == EventState.Usable)
+            site.Events.TakeWhile(e => e.At >= week)
+                .Where(e => e.SourceId == happened.SourceId && e.State == EventState.Usable)
         );
         var starter = StarterBrief.Moment(happened.Kind, [happened.SourceId]);
         var message = MessageTemplate.TryParse(starter.Say.Message, out _)!;
@@ -53,7 +54,17 @@ internal static class EventWording
         Instant now
     )
     {
-        var turn = PreparedEvidence.Word(message, say with { ShowTime = true }, happened, site.DisplayOf(happened.SourceId), crowd, now);
+        var turn = PreparedEvidence.Word(
+            message,
+            say with
+            {
+                ShowTime = true,
+            },
+            happened,
+            site.DisplayOf(happened.SourceId),
+            crowd,
+            now
+        );
         return new WordedEvent(turn.Spans, turn.Meta, null);
     }
 }

@@ -31,10 +31,18 @@ internal static class SitesFeature
     private static async Task<Ok<List<SiteView>>> ListAsync(OutcryDb db, CancellationToken stop)
     {
         var rows = await db.Sites.AsNoTracking().OrderBy(s => s.Name).ToListAsync(stop);
-        return TypedResults.Ok(rows.ConvertAll(s => new SiteView(s.Id, s.Name, s.Key, s.HomeAddress, s.TimeZone, s.Rules)));
+        return TypedResults.Ok(
+            rows.ConvertAll(s => new SiteView(s.Id, s.Name, s.Key, s.HomeAddress, s.TimeZone, s.Rules))
+        );
     }
 
-    private static async Task<Ok<StripView>> StripAsync(Guid siteId, LiveSites sites, OutcryDb db, IClock clock, CancellationToken stop)
+    private static async Task<Ok<StripView>> StripAsync(
+        Guid siteId,
+        LiveSites sites,
+        OutcryDb db,
+        IClock clock,
+        CancellationToken stop
+    )
     {
         var site = sites.GetById(siteId);
         var last = await db
@@ -77,7 +85,11 @@ internal static class SitesFeature
                 Day = g.Count(e => e.At >= today),
             })
             .ToDictionaryAsync(g => g.Key, stop);
-        var rows = await db.Sources.AsNoTracking().Where(s => s.SiteId == siteId).OrderBy(s => s.CreatedAt).ToListAsync(stop);
+        var rows = await db
+            .Sources.AsNoTracking()
+            .Where(s => s.SiteId == siteId)
+            .OrderBy(s => s.CreatedAt)
+            .ToListAsync(stop);
         return TypedResults.Ok(
             rows.ConvertAll(s =>
             {
@@ -111,7 +123,14 @@ internal static class SitesFeature
         );
 }
 
-internal sealed record SiteView(Guid Id, string Name, string Key, string HomeAddress, string TimeZone, HouseRules Rules);
+internal sealed record SiteView(
+    Guid Id,
+    string Name,
+    string Key,
+    string HomeAddress,
+    string TimeZone,
+    HouseRules Rules
+);
 
 internal sealed record StripView(
     bool OffAir,

@@ -43,7 +43,8 @@ internal sealed class TrafficReader(NpgsqlDataSource source, IClock clock)
     {
         await using var command = source.CreateCommand(
             $"""
-            select path, kind, case when kind = {(short)SignalKind.Left} then least(value / {StepMs}, {Steps - 1}) else 0 end as step,
+            select path, kind, case when kind = {(short)SignalKind.Left} then least(value / {StepMs}, {Steps
+                - 1}) else 0 end as step,
                    count(*)::int, min(at)
             from signals
             where site_id = $1 and day >= $2 and kind in ({(short)SignalKind.View}, {(short)SignalKind.Left})
@@ -67,7 +68,12 @@ internal sealed class TrafficReader(NpgsqlDataSource source, IClock clock)
             first = Instant.Min(first, await reader.GetFieldValueAsync<Instant>(4, stop));
         }
         return new SiteTraffic(
-            [.. pages.Select(p => new PageTraffic(p.Key, p.Value.Views, p.Value.Steps)).OrderByDescending(p => p.Views).ThenBy(p => p.Path)],
+            [
+                .. pages
+                    .Select(p => new PageTraffic(p.Key, p.Value.Views, p.Value.Steps))
+                    .OrderByDescending(p => p.Views)
+                    .ThenBy(p => p.Path),
+            ],
             Math.Clamp((now - first).TotalDays, 1, 30)
         );
     }

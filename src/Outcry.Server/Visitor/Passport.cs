@@ -36,7 +36,10 @@ internal static class Passport
     public static bool IsMember(string visitorId) => visitorId.StartsWith(MemberPrefix, StringComparison.Ordinal);
 
     public static VisitorRecord New(Instant now, bool isMember) =>
-        VisitorRecord.New((isMember ? MemberPrefix : "") + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(10)), now);
+        VisitorRecord.New(
+            (isMember ? MemberPrefix : "") + Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(10)),
+            now
+        );
 
     public static string Write(LiveSite site, VisitorRecord visitor)
     {
@@ -65,7 +68,10 @@ internal static class Passport
                     )
                 )
         );
-        return SignedText.Sign(site.SigningKey, JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PassportBody));
+        return SignedText.Sign(
+            site.SigningKey,
+            JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PassportBody)
+        );
     }
 
     /// <summary>The record in a passport of this site, or null when there is none that can be trusted.</summary>

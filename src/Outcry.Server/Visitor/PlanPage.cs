@@ -98,7 +98,11 @@ internal static class PlanPage
             look.CloseMark,
             callout.Brief.Say.NewTab,
             callout.Brief.Say.Picture != SayPicture.None,
-            [.. armed.Turns.Take(onStage ? 1 : int.MaxValue).Select((t, i) => TurnOf(t, onStage ? null : armed.StayMs(i)))]
+            [
+                .. armed
+                    .Turns.Take(onStage ? 1 : int.MaxValue)
+                    .Select((t, i) => TurnOf(t, onStage ? null : armed.StayMs(i))),
+            ]
         );
     }
 

@@ -25,7 +25,12 @@ internal sealed class SnippetFile
         if (sites.FindByKey(siteKey) is null)
             return Problems.NotFound("site key");
         if (_plain.Length == 0)
-            return Problems.Of(StatusCodes.Status503ServiceUnavailable, "not-built", "The snippet has not been built", "Run ./outcry demo.");
+            return Problems.Of(
+                StatusCodes.Status503ServiceUnavailable,
+                "not-built",
+                "The snippet has not been built",
+                "Run ./outcry demo."
+            );
         var headers = http.Response.Headers;
         // Short, so that a new version is on every site within minutes; asking again costs a 304.
         headers.CacheControl = "public, max-age=300";
@@ -34,7 +39,9 @@ internal sealed class SnippetFile
         headers["Cross-Origin-Resource-Policy"] = "cross-origin";
         if (http.Request.Headers.IfNoneMatch == _tag)
             return Results.StatusCode(StatusCodes.Status304NotModified);
-        var takesBrotli = http.Request.Headers.AcceptEncoding.ToString().Contains("br", StringComparison.OrdinalIgnoreCase);
+        var takesBrotli = http
+            .Request.Headers.AcceptEncoding.ToString()
+            .Contains("br", StringComparison.OrdinalIgnoreCase);
         if (takesBrotli)
             headers.ContentEncoding = "br";
         return Results.Bytes(takesBrotli ? _brotli : _plain, "text/javascript; charset=utf-8");

@@ -10,7 +10,13 @@ namespace Outcry.Server.Visitor;
 /// <summary>Plans the composer's stage: the draft alone, with limits lifted, on whatever page it is looked at.</summary>
 internal sealed class StageDraft(SystemDb database)
 {
-    public async Task<PlanResponse> PlanAsync(LiveSite site, PageAddress page, Guid calloutId, Instant now, CancellationToken stop)
+    public async Task<PlanResponse> PlanAsync(
+        LiveSite site,
+        PageAddress page,
+        Guid calloutId,
+        Instant now,
+        CancellationToken stop
+    )
     {
         var visitor = Passport.New(now, isMember: true).Arrive(now);
         var (plan, note) = await DraftPlanAsync(site, page, calloutId, now, visitor, stop);
@@ -27,10 +33,14 @@ internal sealed class StageDraft(SystemDb database)
     )
     {
         await using var db = database.Open();
-        var row = await db.Callouts.AsNoTracking().FirstOrDefaultAsync(c => c.Id == calloutId && c.SiteId == site.Id, stop);
+        var row = await db
+            .Callouts.AsNoTracking()
+            .FirstOrDefaultAsync(c => c.Id == calloutId && c.SiteId == site.Id, stop);
         if (row is null)
             return (new Plan([], []), "This callout is gone.");
-        var problem = BriefCheck.Problems(row.Draft, [.. site.Sources.Values.Select(SitesFeature.Offer)]).FirstOrDefault(p => p.Blocks);
+        var problem = BriefCheck
+            .Problems(row.Draft, [.. site.Sources.Values.Select(SitesFeature.Offer)])
+            .FirstOrDefault(p => p.Blocks);
         if (problem is not null)
             return (new Plan([], []), problem.Message);
         var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live);

@@ -36,10 +36,18 @@ internal static class TakeSignals
 
         var now = clock.GetCurrentInstant();
         var isMember = Passport.IsMember(visitor.VisitorId);
-        if (request.Form is { } form && await forms.TakeAsync(site!, form, request.Page, visitor.VisitorId, isMember, now, http.RequestAborted) is { } bad)
+        if (
+            request.Form is { } form
+            && await forms.TakeAsync(site!, form, request.Page, visitor.VisitorId, isMember, now, http.RequestAborted)
+                is { } bad
+        )
             return bad;
         if (isMember)
-            return Results.Json(new SignalsResponse(0), VisitorJson.Default.SignalsResponse, statusCode: StatusCodes.Status202Accepted);
+            return Results.Json(
+                new SignalsResponse(0),
+                VisitorJson.Default.SignalsResponse,
+                statusCode: StatusCodes.Status202Accepted
+            );
 
         site!.SawVisitor(visitor.VisitorId, now);
         var signals = Read(site, page!, request, visitor, now);
@@ -52,10 +60,20 @@ internal static class TakeSignals
             );
         if (signals.Exists(s => s.CalloutId is not null))
             figures.Moved(site.Id);
-        return Results.Json(new SignalsResponse(signals.Count), VisitorJson.Default.SignalsResponse, statusCode: StatusCodes.Status202Accepted);
+        return Results.Json(
+            new SignalsResponse(signals.Count),
+            VisitorJson.Default.SignalsResponse,
+            statusCode: StatusCodes.Status202Accepted
+        );
     }
 
-    private static List<Signal> Read(LiveSite site, PageAddress page, SignalsRequest request, VisitorRecord visitor, Instant now)
+    private static List<Signal> Read(
+        LiveSite site,
+        PageAddress page,
+        SignalsRequest request,
+        VisitorRecord visitor,
+        Instant now
+    )
     {
         var device = (short)DeviceReader.FromViewWidth(request.Width);
         var signals = new List<Signal>();

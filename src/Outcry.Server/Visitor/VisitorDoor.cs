@@ -11,7 +11,10 @@ namespace Outcry.Server.Visitor;
 internal static class VisitorDoor
 {
     /// <summary>Reads a body whatever its content type: beacons are sent as plain text so that no preflight is needed.</summary>
-    public static async ValueTask<(T? Body, ProblemHttpResult? Problem)> ReadAsync<T>(HttpContext http, JsonTypeInfo<T> type)
+    public static async ValueTask<(T? Body, ProblemHttpResult? Problem)> ReadAsync<T>(
+        HttpContext http,
+        JsonTypeInfo<T> type
+    )
         where T : class
     {
         if (await BodyLimits.TryReadAsync(http.Request, BodyLimits.VisitorBytes, http.RequestAborted) is not { } bytes)

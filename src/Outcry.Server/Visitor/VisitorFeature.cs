@@ -22,7 +22,11 @@ internal static class VisitorFeature
 
     public static void MapVisitor(this WebApplication app)
     {
-        app.MapGet("/o/{siteKey}.js", (HttpContext http, SnippetFile file, LiveSites sites, string siteKey) => file.Serve(http, sites, siteKey))
+        app.MapGet(
+                "/o/{siteKey}.js",
+                (HttpContext http, SnippetFile file, LiveSites sites, string siteKey) =>
+                    file.Serve(http, sites, siteKey)
+            )
             .WithTags("Visitor")
             .WithName("GetSnippet");
         var visitor = app.MapGroup("/v").WithTags("Visitor").RequireRateLimiting(Limits.Visitor);

@@ -71,92 +71,119 @@ internal sealed class Definitions(string siteAddress, Instant start)
     {
         var bought = Moment(EventKind.Purchase, Checkout, "{{ name | default: \"Someone\" }}");
         yield return (
-            Row("Bought a piece", bought with
-            {
-                Where = new WhereFacet(["/", "/shop", "/shop/*"], []),
-                From = bought.From with { Conditions = [new FieldCondition("category", Comparison.IsNot, "Workshops")] },
-                When = new WhenFacet(6, 3, 12),
-            }),
+            Row(
+                "Bought a piece",
+                bought with
+                {
+                    Where = new WhereFacet(["/", "/shop", "/shop/*"], []),
+                    From = bought.From with
+                    {
+                        Conditions = [new FieldCondition("category", Comparison.IsNot, "Workshops")],
+                    },
+                    When = new WhenFacet(6, 3, 12),
+                }
+            ),
             1,
             CalloutState.Live
         );
         var booked = Moment(EventKind.Booking, Checkout, "{{ name | default: \"Someone\" }}");
         yield return (
-            Row("Booked a place", booked with
-            {
-                Where = new WhereFacet(["/workshops/**", "/journal/first-hour-*"], []),
-                From = booked.From with
+            Row(
+                "Booked a place",
+                booked with
                 {
-                    Conditions = [new FieldCondition("category", Comparison.Is, "Workshops")],
-                    WindowMinutes = 14 * 24 * 60,
-                },
-                When = new WhenFacet(8, 2, 15),
-            }),
+                    Where = new WhereFacet(["/workshops/**", "/journal/first-hour-*"], []),
+                    From = booked.From with
+                    {
+                        Conditions = [new FieldCondition("category", Comparison.Is, "Workshops")],
+                        WindowMinutes = 14 * 24 * 60,
+                    },
+                    When = new WhenFacet(8, 2, 15),
+                }
+            ),
             4,
             CalloutState.Live
         );
         var kits = Moment(EventKind.Purchase, Checkout, "");
         yield return (
-            Row("A kit went out", kits with
-            {
-                Say = kits.Say with
+            Row(
+                "A kit went out",
+                kits with
                 {
-                    Message = "A **{{ product | default: \"kit\" }}** went out {{ from_place | replace: \"from\", \"to\" }}",
-                    Link = LinkTarget.Address,
-                    LinkAddress = "/shop/first-pot-kit",
-                },
-                From = kits.From with { Conditions = [new FieldCondition("category", Comparison.Is, "Kits")] },
-                Where = new WhereFacet(["/shop/*", "/workshops"], []),
-                When = new WhenFacet(10, 1, 12),
-                Look = kits.Look with { Side = Side.Right, Band = "#1F2D28", Ground = "#E2ECE5", StaySeconds = 30 },
-                HowOften = new HowOftenFacet(RepeatUnit.Days, 3, 4, 24),
-                Priority = 3,
-            }),
+                    Say = kits.Say with
+                    {
+                        Message =
+                            "A **{{ product | default: \"kit\" }}** went out {{ from_place | replace: \"from\", \"to\" }}",
+                        Link = LinkTarget.Address,
+                        LinkAddress = "/shop/first-pot-kit",
+                    },
+                    From = kits.From with { Conditions = [new FieldCondition("category", Comparison.Is, "Kits")] },
+                    Where = new WhereFacet(["/shop/*"], []),
+                    When = new WhenFacet(4, 1, 12),
+                    Look = kits.Look with { Side = Side.Right, Band = "#1F2D28", Ground = "#E2ECE5", StaySeconds = 30 },
+                    HowOften = new HowOftenFacet(RepeatUnit.Days, 3, 4, 24),
+                    Priority = 3,
+                }
+            ),
             9,
             CalloutState.Live
         );
         var letters = Moment(EventKind.SignUp, Newsletter, "");
         yield return (
-            Row("Joined the letters", letters with
-            {
-                Say = letters.Say with { Picture = SayPicture.Initials, Link = LinkTarget.None },
-                Where = new WhereFacet(["/journal/**"], ["/journal/first-hour-*"]),
-                When = new WhenFacet(20, 1, 12),
-                HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 48),
-            }),
+            Row(
+                "Joined the letters",
+                letters with
+                {
+                    Say = letters.Say with { Picture = SayPicture.Initials, Link = LinkTarget.None },
+                    Where = new WhereFacet(["/journal/**"], ["/journal/first-hour-*"]),
+                    When = new WhenFacet(20, 1, 12),
+                    HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 48),
+                }
+            ),
             12,
             CalloutState.Live
         );
         var quotes = Moment(EventKind.Enquiry, Quote, "");
         yield return (
-            Row("Asked for a commission", quotes with
-            {
-                Say = quotes.Say with
+            Row(
+                "Asked for a commission",
+                quotes with
                 {
-                    Message = "**{{ name | default: \"Someone\" }}** asked for **{{ pieces }}** pieces: {{ product | downcase | default: \"a commission\" }}",
-                    Picture = SayPicture.Initials,
-                    Link = LinkTarget.Address,
-                    LinkAddress = "/quote",
-                },
-                Where = new WhereFacet(["/quote", "/shop"], []),
-                From = quotes.From with { WindowMinutes = 30 * 24 * 60 },
-                When = new WhenFacet(25, 1, 12),
-            }),
+                    Say = quotes.Say with
+                    {
+                        Message =
+                            "**{{ name | default: \"Someone\" }}** asked for **{{ pieces }}** pieces: {{ product | downcase | default: \"a commission\" }}",
+                        Picture = SayPicture.Initials,
+                        Link = LinkTarget.Address,
+                        LinkAddress = "/quote",
+                    },
+                    Where = new WhereFacet(["/quote", "/shop"], []),
+                    From = quotes.From with { WindowMinutes = 30 * 24 * 60 },
+                    When = new WhenFacet(25, 1, 12),
+                }
+            ),
             15,
             CalloutState.Paused
         );
         var dear = Moment(EventKind.Purchase, Checkout, "{{ first_name | default: \"Someone\" }}");
         yield return (
-            Row("The larger pieces", dear with
-            {
-                From = dear.From with
+            Row(
+                "The larger pieces",
+                dear with
                 {
-                    Conditions = [new FieldCondition("amount", Comparison.Greater, "50"), new FieldCondition("category", Comparison.IsNot, "Workshops")],
-                    LeastNumber = 5,
-                },
-                Where = new WhereFacet(["/shop/**"], []),
-                HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 24),
-            }),
+                    From = dear.From with
+                    {
+                        Conditions =
+                        [
+                            new FieldCondition("amount", Comparison.Greater, "50"),
+                            new FieldCondition("category", Comparison.IsNot, "Workshops"),
+                        ],
+                        LeastNumber = 5,
+                    },
+                    Where = new WhereFacet(["/shop/**"], []),
+                    HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 24),
+                }
+            ),
             null,
             CalloutState.Draft
         );
@@ -167,7 +194,17 @@ internal sealed class Definitions(string siteAddress, Instant start)
         var starter = StarterBrief.Moment(kind, [source.Id]);
         return subject.Length == 0
             ? starter
-            : starter with { Say = starter.Say with { Message = starter.Say.Message.Replace("{{ name | default: \"Someone\" }}", subject, StringComparison.Ordinal) } };
+            : starter with
+            {
+                Say = starter.Say with
+                {
+                    Message = starter.Say.Message.Replace(
+                        "{{ name | default: \"Someone\" }}",
+                        subject,
+                        StringComparison.Ordinal
+                    ),
+                },
+            };
     }
 
     private CalloutRow Row(string name, Brief brief) =>
@@ -208,23 +245,40 @@ internal sealed class Definitions(string siteAddress, Instant start)
             ("Journal", ["/journal/**"]),
             ("Checkout", ["/cart", "/checkout/**"]),
         };
-        return groups.Select((g, i) => new PageGroupRow
-        {
-            WorkspaceId = Workspace.Id,
-            SiteId = Site.Id,
-            Name = g.Name,
-            Includes = [.. g.Patterns],
-            Position = i,
-        });
+        return groups.Select(
+            (g, i) =>
+                new PageGroupRow
+                {
+                    WorkspaceId = Workspace.Id,
+                    SiteId = Site.Id,
+                    Name = g.Name,
+                    Includes = [.. g.Patterns],
+                    Position = i,
+                }
+        );
     }
 
     private async Task AddMemberAsync(OutcryDb db, UserManager<Member> members, string email, string name, Role role)
     {
-        var member = new Member { Id = Guid.CreateVersion7(), UserName = email, Email = email, EmailConfirmed = true, DisplayName = name };
+        var member = new Member
+        {
+            Id = Guid.CreateVersion7(),
+            UserName = email,
+            Email = email,
+            EmailConfirmed = true,
+            DisplayName = name,
+        };
         var made = await members.CreateAsync(member, Password);
         if (!made.Succeeded)
             throw new InvalidOperationException(string.Join(" ", made.Errors.Select(e => e.Description)));
-        db.Memberships.Add(new MembershipRow { WorkspaceId = Workspace.Id, MemberId = member.Id, Role = role });
+        db.Memberships.Add(
+            new MembershipRow
+            {
+                WorkspaceId = Workspace.Id,
+                MemberId = member.Id,
+                Role = role,
+            }
+        );
         await db.SaveChangesAsync();
     }
 }

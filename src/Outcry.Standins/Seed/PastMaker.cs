@@ -70,7 +70,12 @@ internal sealed class PastMaker(
     }
 
     // First played without acts to learn what is met when; then again with what this visitor does about it.
-    private (IReadOnlyList<RehearsedPage> Pages, VisitorRecord After) Play(LiveSite site, VisitorRecord visitor, Walk walk, Instant at)
+    private (IReadOnlyList<RehearsedPage> Pages, VisitorRecord After) Play(
+        LiveSite site,
+        VisitorRecord visitor,
+        Walk walk,
+        Instant at
+    )
     {
         var (met, _) = Rehearsal.Play(site.Snapshot, visitor, walk.Pages, at, PlanOptions.Live);
         var acted = met.Select(p => p.Page with { Acts = [.. p.Outcome.Showings.Select(React).OfType<Act>().Take(1)] });
@@ -83,30 +88,76 @@ internal sealed class PastMaker(
         if (length < 2_500)
             return null;
         var roll = chance.NextDouble();
-        var kind = roll < ClosesShown ? ActKind.Close : roll < ClosesShown + ClicksShown ? ActKind.Click : (ActKind?)null;
+        var kind =
+            roll < ClosesShown ? ActKind.Close
+            : roll < ClosesShown + ClicksShown ? ActKind.Click
+            : (ActKind?)null;
         return kind is { } k ? new Act(shown.StartMs + length / 2, k, shown.Callout) : null;
     }
 
     private void Note(LiveSite site, RehearsedPage page, VisitorRecord visitor, Instant at)
     {
         Add(site, SignalKind.View, visitor, page, null, 0, at);
-        Add(site, SignalKind.Left, visitor, page, null, (int)page.Page.StayMs, at + Duration.FromMilliseconds(page.Page.StayMs));
+        Add(
+            site,
+            SignalKind.Left,
+            visitor,
+            page,
+            null,
+            (int)page.Page.StayMs,
+            at + Duration.FromMilliseconds(page.Page.StayMs)
+        );
         foreach (var shown in page.Outcome.Showings)
         {
             var end = at + Duration.FromMilliseconds(shown.EndMs);
             if (shown.Turn == 0 && shown.EndMs - shown.StartMs >= 1000)
             {
-                Add(site, SignalKind.Shown, visitor, page, shown.Callout, 0, at + Duration.FromMilliseconds(shown.StartMs + 1000));
+                Add(
+                    site,
+                    SignalKind.Shown,
+                    visitor,
+                    page,
+                    shown.Callout,
+                    0,
+                    at + Duration.FromMilliseconds(shown.StartMs + 1000)
+                );
                 Shown++;
             }
             if (shown.EndedBy is EndedBy.Closed or EndedBy.Clicked)
-                Add(site, shown.EndedBy == EndedBy.Closed ? SignalKind.Closed : SignalKind.Clicked, visitor, page, shown.Callout, 0, end);
+                Add(
+                    site,
+                    shown.EndedBy == EndedBy.Closed ? SignalKind.Closed : SignalKind.Clicked,
+                    visitor,
+                    page,
+                    shown.Callout,
+                    0,
+                    end
+                );
         }
     }
 
-    private void Add(LiveSite site, SignalKind kind, VisitorRecord visitor, RehearsedPage page, Guid? callout, int value, Instant at) =>
+    private void Add(
+        LiveSite site,
+        SignalKind kind,
+        VisitorRecord visitor,
+        RehearsedPage page,
+        Guid? callout,
+        int value,
+        Instant at
+    ) =>
         _lot.Add(
-            new Signal(Guid.CreateVersion7(at.ToDateTimeOffset()), site.Id, at, kind, visitor.VisitorId, visitor.Visit.Number, page.Page.Page.Path, callout, value, 0)
+            new Signal(
+                Guid.CreateVersion7(at.ToDateTimeOffset()),
+                site.Id,
+                at,
+                kind,
+                visitor.VisitorId,
+                visitor.Visit.Number,
+                page.Page.Page.Path,
+                callout,
+                value,
+                0
+            )
         );
 
     private async Task FlushAsync()
@@ -129,7 +180,14 @@ internal sealed class PastMaker(
             case Deed.JoinsLetters:
                 // Many leave the name empty, as people do.
                 var name = chance.NextDouble() < 0.7 ? buyer.FirstName : "";
-                await SubmitAsync(site, definitions.Newsletter, "/", visitorId, at, new() { ["first_name"] = name, ["email"] = buyer.Email });
+                await SubmitAsync(
+                    site,
+                    definitions.Newsletter,
+                    "/",
+                    visitorId,
+                    at,
+                    new() { ["first_name"] = name, ["email"] = buyer.Email }
+                );
                 break;
             case Deed.AsksForQuote:
                 await SubmitAsync(
@@ -172,10 +230,28 @@ internal sealed class PastMaker(
             throw new InvalidOperationException($"The seed's own order was refused: {answer}");
     }
 
-    private async Task SubmitAsync(LiveSite site, SourceRow source, string path, string visitorId, Instant at, Dictionary<string, string> fields)
+    private async Task SubmitAsync(
+        LiveSite site,
+        SourceRow source,
+        string path,
+        string visitorId,
+        Instant at,
+        Dictionary<string, string> fields
+    )
     {
         var form = new FormSubmission(Guid.CreateVersion7(at.ToDateTimeOffset()), source.Id, fields);
-        if (await forms.TakeAsync(site, form, siteAddress + path, visitorId, isTest: false, at, CancellationToken.None) is { } refused)
+        if (
+            await forms.TakeAsync(
+                site,
+                form,
+                siteAddress + path,
+                visitorId,
+                isTest: false,
+                at,
+                CancellationToken.None
+            ) is
+            { } refused
+        )
             throw new InvalidOperationException(refused.ProblemDetails.Detail);
     }
 
@@ -184,7 +260,10 @@ internal sealed class PastMaker(
     {
         for (var i = 0; i < visits; i++)
         {
-            var hour = chance.NextDouble() < 0.15 ? chance.NextDouble() * 24 : 6 + (chance.NextDouble() + chance.NextDouble()) * 9;
+            var hour =
+                chance.NextDouble() < 0.4
+                    ? chance.NextDouble() * 24
+                    : 6 + (chance.NextDouble() + chance.NextDouble()) * 9;
             yield return midnight + Duration.FromHours(hour);
         }
     }

@@ -47,7 +47,13 @@ internal static class SeedCommand
         return 0;
     }
 
-    private static async Task FillAsync(WebApplication app, SeedClock clock, string siteAddress, int visitsADay, Instant now)
+    private static async Task FillAsync(
+        WebApplication app,
+        SeedClock clock,
+        string siteAddress,
+        int visitsADay,
+        Instant now
+    )
     {
         var today = now.InUtc().Date;
         var firstDay = today.PlusDays(1 - Days).AtMidnight().InUtc().ToInstant();
@@ -83,16 +89,28 @@ internal static class SeedCommand
             foreach (var (row, _, _) in callouts.Where(c => c.LiveFromDay == day))
                 await PublishAsync(database, sites, definitions, row, clock.Now);
             if (day == Days - 3)
-                foreach (var (row, _, state) in callouts.Where(c => c.LiveFromDay is not null && c.EndsAs != CalloutState.Live))
+                foreach (
+                    var (row, _, state) in callouts.Where(c =>
+                        c.LiveFromDay is not null && c.EndsAs != CalloutState.Live
+                    )
+                )
                     await SetStateAsync(database, sites, definitions, row, state, clock.Now);
             await past.PlayDayAsync(firstDay + Duration.FromDays(day), now - Duration.FromMinutes(2), visitsADay);
             if (!Console.IsOutputRedirected)
                 await Console.Out.WriteAsync($"\r  day {day + 1} of {Days} ");
         }
-        await Console.Out.WriteLineAsync($"\r  {past.Visits} visits, {past.Events} events, {past.Shown} callouts shown");
+        await Console.Out.WriteLineAsync(
+            $"\r  {past.Visits} visits, {past.Events} events, {past.Shown} callouts shown"
+        );
     }
 
-    private static async Task PublishAsync(SystemDb database, LiveSites sites, Definitions definitions, CalloutRow callout, Instant at)
+    private static async Task PublishAsync(
+        SystemDb database,
+        LiveSites sites,
+        Definitions definitions,
+        CalloutRow callout,
+        Instant at
+    )
     {
         await using var db = database.Open();
         var row = await db.Callouts.FirstAsync(c => c.Id == callout.Id);
@@ -115,12 +133,23 @@ internal static class SeedCommand
         await sites.ReloadAsync(definitions.Site.Id, CancellationToken.None);
     }
 
-    private static async Task SetStateAsync(SystemDb database, LiveSites sites, Definitions definitions, CalloutRow callout, CalloutState state, Instant at)
+    private static async Task SetStateAsync(
+        SystemDb database,
+        LiveSites sites,
+        Definitions definitions,
+        CalloutRow callout,
+        CalloutState state,
+        Instant at
+    )
     {
         await using var db = database.Open();
         await db
             .Callouts.Where(c => c.Id == callout.Id)
-            .ExecuteUpdateAsync(u => u.SetProperty(c => c.State, state).SetProperty(c => c.ChangedAt, at).SetProperty(c => c.ChangedBy, "Marta Quill"));
+            .ExecuteUpdateAsync(u =>
+                u.SetProperty(c => c.State, state)
+                    .SetProperty(c => c.ChangedAt, at)
+                    .SetProperty(c => c.ChangedBy, "Marta Quill")
+            );
         await sites.ReloadAsync(definitions.Site.Id, CancellationToken.None);
     }
 }

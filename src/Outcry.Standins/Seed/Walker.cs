@@ -86,7 +86,10 @@ internal sealed class Walker(Catalogue goods, string host, Random chance)
     // Times on a page are close to log-normal: a median of some twenty seconds and a few that stay for minutes.
     private long StayMs(string path)
     {
-        var median = path.StartsWith("/journal/", StringComparison.Ordinal) ? 55.0 : path.StartsWith("/shop/", StringComparison.Ordinal) ? 28.0 : 19.0;
+        var median =
+            path.StartsWith("/journal/", StringComparison.Ordinal) ? 55.0
+            : path.StartsWith("/shop/", StringComparison.Ordinal) ? 28.0
+            : 19.0;
         var normal = Math.Sqrt(-2 * Math.Log(1 - chance.NextDouble())) * Math.Cos(2 * Math.PI * chance.NextDouble());
         return (long)(Math.Clamp(median * Math.Exp(0.9 * normal), 1.5, 900) * 1000);
     }

@@ -16,5 +16,9 @@ internal static class Basket
     public static void Empty(HttpContext http) => http.Response.Cookies.Delete(Cookie);
 
     private static void Write(HttpContext http, IEnumerable<string> slugs) =>
-        http.Response.Cookies.Append(Cookie, string.Join('.', slugs), new CookieOptions { HttpOnly = true, SameSite = SameSiteMode.Lax });
+        http.Response.Cookies.Append(
+            Cookie,
+            string.Join('.', slugs),
+            new CookieOptions { HttpOnly = true, SameSite = SameSiteMode.Lax }
+        );
 }

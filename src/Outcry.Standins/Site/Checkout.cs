@@ -9,8 +9,16 @@ internal static class Checkout
         app.MapPost("/cart", AddAsync);
         app.MapGet("/checkout", Form);
         app.MapPost("/checkout", BuyAsync);
-        app.MapGet("/checkout/thank-you", (SiteSettings settings, HttpContext http) =>
-            Html.Page(settings, http, "Thank you | Emberwick Pottery", "<section class=\"text\"><h1>Thank you</h1><p>We wrap it tomorrow morning and write to you when it leaves.</p><p><a href=\"/shop\">Back to the shop</a></p></section>"));
+        app.MapGet(
+            "/checkout/thank-you",
+            (SiteSettings settings, HttpContext http) =>
+                Html.Page(
+                    settings,
+                    http,
+                    "Thank you | Emberwick Pottery",
+                    "<section class=\"text\"><h1>Thank you</h1><p>We wrap it tomorrow morning and write to you when it leaves.</p><p><a href=\"/shop\">Back to the shop</a></p></section>"
+                )
+        );
     }
 
     private static async Task<IResult> AddAsync(HttpContext http, Catalogue goods)
@@ -24,16 +32,27 @@ internal static class Checkout
     private static IResult Cart(HttpContext http, Catalogue goods, SiteSettings settings)
     {
         var articles = Basket.Read(http).Select(goods.Find).OfType<Article>().ToList();
-        var rows = string.Concat(articles.Select(a => $"<tr><td>{Html.Text(a.Name)}</td><td>{Html.Price(a.Price)}</td></tr>"));
-        return Html.Page(settings, http, "Basket | Emberwick Pottery", articles.Count == 0
-            ? "<section class=\"text\"><h1>Basket</h1><p>Nothing in it yet. <a href=\"/shop\">Go to the shop</a></p></section>"
-            : $"<section class=\"text\"><h1>Basket</h1><table>{rows}<tr><th>Together</th><th>{Html.Price(articles.Sum(a => a.Price))}</th></tr></table><p><a class=\"button\" href=\"/checkout\">Go to checkout</a></p></section>");
+        var rows = string.Concat(
+            articles.Select(a => $"<tr><td>{Html.Text(a.Name)}</td><td>{Html.Price(a.Price)}</td></tr>")
+        );
+        return Html.Page(
+            settings,
+            http,
+            "Basket | Emberwick Pottery",
+            articles.Count == 0
+                ? "<section class=\"text\"><h1>Basket</h1><p>Nothing in it yet. <a href=\"/shop\">Go to the shop</a></p></section>"
+                : $"<section class=\"text\"><h1>Basket</h1><table>{rows}<tr><th>Together</th><th>{Html.Price(articles.Sum(a => a.Price))}</th></tr></table><p><a class=\"button\" href=\"/checkout\">Go to checkout</a></p></section>"
+        );
     }
 
     private static IResult Form(HttpContext http, SiteSettings settings) =>
         Basket.Count(http) == 0
             ? Results.Redirect("/cart")
-            : Html.Page(settings, http, "Checkout | Emberwick Pottery", """
+            : Html.Page(
+                settings,
+                http,
+                "Checkout | Emberwick Pottery",
+                """
                 <section class="text"><h1>Checkout</h1>
                 <form id="checkout" class="stack" method="post" action="/checkout">
                 <label>First name <input name="first_name" required autocomplete="given-name"></label>
@@ -44,14 +63,34 @@ internal static class Checkout
                 <label>Country <input name="country" autocomplete="country-name"></label>
                 <input type="hidden" name="visitor" data-outcry-visitor>
                 <button>Buy</button><p class="small">This shop is made up: no money moves.</p></form></section>
-                """);
+                """
+            );
 
-    private static async Task<IResult> BuyAsync(HttpContext http, Catalogue goods, Stockroom stock, ShopReports reports, SiteSettings settings)
+    private static async Task<IResult> BuyAsync(
+        HttpContext http,
+        Catalogue goods,
+        Stockroom stock,
+        ShopReports reports,
+        SiteSettings settings
+    )
     {
         var form = await http.Request.ReadFormAsync();
-        var buyer = new Buyer(form["first_name"]!, form["last_name"]!, form["email"]!, form["city"]!, form["region"]!, form["country"]!);
+        var buyer = new Buyer(
+            form["first_name"]!,
+            form["last_name"]!,
+            form["email"]!,
+            form["city"]!,
+            form["region"]!,
+            form["country"]!
+        );
         if (string.IsNullOrWhiteSpace(buyer.FirstName) || string.IsNullOrWhiteSpace(buyer.Email))
-            return Html.Page(settings, http, "Checkout", "<section class=\"text\"><h1>Something is missing</h1><p>We need a first name and an e-mail address. <a href=\"/checkout\">Back</a></p></section>", 400);
+            return Html.Page(
+                settings,
+                http,
+                "Checkout",
+                "<section class=\"text\"><h1>Something is missing</h1><p>We need a first name and an e-mail address. <a href=\"/checkout\">Back</a></p></section>",
+                400
+            );
         var visitor = form["visitor"].ToString();
         var origin = $"{http.Request.Scheme}://{http.Request.Host}";
         foreach (var article in Basket.Read(http).Select(goods.Find).OfType<Article>())

@@ -6,7 +6,12 @@ internal static class DemoSite
     public static WebApplication Build(string[] args)
     {
         var builder = WebApplication.CreateBuilder(
-            new WebApplicationOptions { Args = args, ContentRootPath = AppContext.BaseDirectory, WebRootPath = SiteFiles() }
+            new WebApplicationOptions
+            {
+                Args = args,
+                ContentRootPath = AppContext.BaseDirectory,
+                WebRootPath = SiteFiles(),
+            }
         );
         builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
         builder.Services.AddSingleton(Catalogue.Read());
@@ -19,8 +24,15 @@ internal static class DemoSite
         app.MapPages();
         app.MapCheckout();
         app.MapForms();
-        app.MapFallback((SiteSettings settings, HttpContext http) =>
-            Html.Page(settings, http, "Not found", "<section class=\"text\"><h1>No such page</h1><p><a href=\"/shop\">Go to the shop</a></p></section>", 404)
+        app.MapFallback(
+            (SiteSettings settings, HttpContext http) =>
+                Html.Page(
+                    settings,
+                    http,
+                    "Not found",
+                    "<section class=\"text\"><h1>No such page</h1><p><a href=\"/shop\">Go to the shop</a></p></section>",
+                    404
+                )
         );
         return app;
     }
@@ -38,7 +50,9 @@ internal static class DemoSite
 /// <summary>How many pieces are left, for as long as the demo runs.</summary>
 internal sealed class Stockroom(Catalogue catalogue)
 {
-    private readonly Dictionary<string, int> _left = catalogue.Products.Concat(catalogue.Workshops).ToDictionary(a => a.Slug, a => a.Stock);
+    private readonly Dictionary<string, int> _left = catalogue
+        .Products.Concat(catalogue.Workshops)
+        .ToDictionary(a => a.Slug, a => a.Stock);
 
     public int Left(string slug)
     {

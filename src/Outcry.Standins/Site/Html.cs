@@ -11,7 +11,11 @@ internal static class Html
     public static string Price(decimal amount) => "£" + amount.ToString("0.##", CultureInfo.InvariantCulture);
 
     public static IResult Page(SiteSettings settings, HttpContext http, string title, string body, int status = 200) =>
-        Results.Content(Frame(settings, title, body, Basket.Count(http)), "text/html; charset=utf-8", statusCode: status);
+        Results.Content(
+            Frame(settings, title, body, Basket.Count(http)),
+            "text/html; charset=utf-8",
+            statusCode: status
+        );
 
     private static string Frame(SiteSettings settings, string title, string body, int basket) =>
         $"""
@@ -41,5 +45,7 @@ internal static class Html
             """;
 
     private static string Snippet(SiteSettings settings) =>
-        settings.SiteKey.Length == 0 ? "" : $"<script async src=\"{Text(settings.Desk)}/o/{Text(settings.SiteKey)}.js\"></script>";
+        settings.SiteKey.Length == 0
+            ? ""
+            : $"<script async src=\"{Text(settings.Desk)}/o/{Text(settings.SiteKey)}.js\"></script>";
 }

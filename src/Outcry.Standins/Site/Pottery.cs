@@ -15,7 +15,9 @@ internal static class Pottery
         svg.Append(
             CultureInfo.InvariantCulture,
             $"""
-            <svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 400 400" role="img" aria-label="{Html.Text(article.Name)}">
+            <svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 400 400" role="img" aria-label="{Html.Text(
+                article.Name
+            )}">
             <defs><clipPath id="pot"><path d="{silhouette}"/></clipPath></defs>
             <rect width="400" height="400" fill="{article.Ground}"/>
             <rect y="300" width="400" height="100" fill="#000" opacity=".12"/>
@@ -48,8 +50,10 @@ internal static class Pottery
     private static string Handle(Article article) =>
         article.Form switch
         {
-            "mug" => $"<path d=\"M265 170 C350 160 350 280 262 290\" fill=\"none\" stroke=\"{article.Glaze}\" stroke-width=\"24\"/>",
-            "jug" => $"<path d=\"M135 140 C50 140 60 280 125 290\" fill=\"none\" stroke=\"{article.Glaze}\" stroke-width=\"22\"/>",
+            "mug" =>
+                $"<path d=\"M265 170 C350 160 350 280 262 290\" fill=\"none\" stroke=\"{article.Glaze}\" stroke-width=\"24\"/>",
+            "jug" =>
+                $"<path d=\"M135 140 C50 140 60 280 125 290\" fill=\"none\" stroke=\"{article.Glaze}\" stroke-width=\"22\"/>",
             _ => "",
         };
 
@@ -61,7 +65,10 @@ internal static class Pottery
         {
             at = (at * 137 + 71) % 9973;
             var (x, y) = (80 + at % 240, 60 + at / 7 % 270);
-            svg.Append(CultureInfo.InvariantCulture, $"<circle cx=\"{x}\" cy=\"{y}\" r=\"{1.2 + at % 3}\" fill=\"#000\" opacity=\".3\"/>");
+            svg.Append(
+                CultureInfo.InvariantCulture,
+                $"<circle cx=\"{x}\" cy=\"{y}\" r=\"{1.2 + at % 3}\" fill=\"#000\" opacity=\".3\"/>"
+            );
         }
     }
 }

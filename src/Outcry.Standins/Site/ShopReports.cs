@@ -5,10 +5,26 @@ using Outcry.Server.Intake;
 namespace Outcry.Standins.Site;
 
 /// <summary>Who bought or booked, as the checkout form has it.</summary>
-internal sealed record Buyer(string FirstName, string LastName, string Email, string City, string Region, string Country);
+internal sealed record Buyer(
+    string FirstName,
+    string LastName,
+    string Email,
+    string City,
+    string Region,
+    string Country
+);
 
 /// <summary>One thing bought, as the shop's own server reports it.</summary>
-internal sealed record Order(string Id, DateTimeOffset At, Buyer Buyer, Article Article, string Kind, string? Visitor, string Origin, string Path)
+internal sealed record Order(
+    string Id,
+    DateTimeOffset At,
+    Buyer Buyer,
+    Article Article,
+    string Kind,
+    string? Visitor,
+    string Origin,
+    string Path
+)
 {
     /// <summary>The order as a CloudEvents 1.0 JSON event.</summary>
     public byte[] ToCloudEvent() =>
@@ -77,11 +93,17 @@ internal sealed partial class ShopReports(HttpClient http, SiteSettings settings
     private HttpRequestMessage Message(byte[] body, string id)
     {
         var seconds = DateTimeOffset.UtcNow.ToUnixTimeSeconds();
-        var message = new HttpRequestMessage(HttpMethod.Post, settings.Webhook) { Content = new ByteArrayContent(body) };
+        var message = new HttpRequestMessage(HttpMethod.Post, settings.Webhook)
+        {
+            Content = new ByteArrayContent(body),
+        };
         message.Content.Headers.ContentType = new MediaTypeHeaderValue("application/cloudevents+json");
         message.Headers.Add(StandardWebhooks.IdHeader, id);
         message.Headers.Add(StandardWebhooks.TimestampHeader, $"{seconds}");
-        message.Headers.Add(StandardWebhooks.SignatureHeader, StandardWebhooks.Sign(settings.Secret, id, seconds, body));
+        message.Headers.Add(
+            StandardWebhooks.SignatureHeader,
+            StandardWebhooks.Sign(settings.Secret, id, seconds, body)
+        );
         return message;
     }
 

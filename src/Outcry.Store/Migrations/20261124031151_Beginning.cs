@@ -28,26 +28,32 @@ namespace Outcry.Store.Migrations
                     revision = table.Column<int>(type: "integer", nullable: false),
                     created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
-                    changed_by = table.Column<string>(type: "text", nullable: false)
+                    changed_by = table.Column<string>(type: "text", nullable: false),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_callouts", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "data_protection_keys",
                 columns: table => new
                 {
-                    id = table.Column<int>(type: "integer", nullable: false)
-                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    id = table
+                        .Column<int>(type: "integer", nullable: false)
+                        .Annotation(
+                            "Npgsql:ValueGenerationStrategy",
+                            NpgsqlValueGenerationStrategy.IdentityByDefaultColumn
+                        ),
                     friendly_name = table.Column<string>(type: "text", nullable: true),
-                    xml = table.Column<string>(type: "text", nullable: true)
+                    xml = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_data_protection_keys", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "events",
@@ -80,12 +86,13 @@ namespace Outcry.Store.Migrations
                     amount = table.Column<decimal>(type: "numeric", nullable: true),
                     currency = table.Column<string>(type: "text", nullable: true),
                     fields = table.Column<string>(type: "jsonb", nullable: false),
-                    hidden_by = table.Column<string>(type: "text", nullable: true)
+                    hidden_by = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_events", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "identity_roles",
@@ -93,13 +100,18 @@ namespace Outcry.Store.Migrations
                 {
                     id = table.Column<Guid>(type: "uuid", nullable: false),
                     name = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
-                    normalized_name = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
-                    concurrency_stamp = table.Column<string>(type: "text", nullable: true)
+                    normalized_name = table.Column<string>(
+                        type: "character varying(256)",
+                        maxLength: 256,
+                        nullable: true
+                    ),
+                    concurrency_stamp = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_identity_roles", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "members",
@@ -108,9 +120,17 @@ namespace Outcry.Store.Migrations
                     id = table.Column<Guid>(type: "uuid", nullable: false),
                     display_name = table.Column<string>(type: "text", nullable: false),
                     user_name = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
-                    normalized_user_name = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
+                    normalized_user_name = table.Column<string>(
+                        type: "character varying(256)",
+                        maxLength: 256,
+                        nullable: true
+                    ),
                     email = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
-                    normalized_email = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
+                    normalized_email = table.Column<string>(
+                        type: "character varying(256)",
+                        maxLength: 256,
+                        nullable: true
+                    ),
                     email_confirmed = table.Column<bool>(type: "boolean", nullable: false),
                     password_hash = table.Column<string>(type: "text", nullable: true),
                     security_stamp = table.Column<string>(type: "text", nullable: true),
@@ -120,12 +140,13 @@ namespace Outcry.Store.Migrations
                     two_factor_enabled = table.Column<bool>(type: "boolean", nullable: false),
                     lockout_end = table.Column<DateTimeOffset>(type: "timestamp with time zone", nullable: true),
                     lockout_enabled = table.Column<bool>(type: "boolean", nullable: false),
-                    access_failed_count = table.Column<int>(type: "integer", nullable: false)
+                    access_failed_count = table.Column<int>(type: "integer", nullable: false),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_members", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "page_groups",
@@ -137,12 +158,13 @@ namespace Outcry.Store.Migrations
                     name = table.Column<string>(type: "text", nullable: false),
                     includes = table.Column<List<string>>(type: "text[]", nullable: false),
                     excludes = table.Column<List<string>>(type: "text[]", nullable: false),
-                    position = table.Column<int>(type: "integer", nullable: false)
+                    position = table.Column<int>(type: "integer", nullable: false),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_page_groups", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "revisions",
@@ -154,12 +176,13 @@ namespace Outcry.Store.Migrations
                     number = table.Column<int>(type: "integer", nullable: false),
                     brief = table.Column<string>(type: "jsonb", nullable: false),
                     published_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
-                    published_by = table.Column<string>(type: "text", nullable: false)
+                    published_by = table.Column<string>(type: "text", nullable: false),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_revisions", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "sites",
@@ -177,12 +200,13 @@ namespace Outcry.Store.Migrations
                     signing_key = table.Column<byte[]>(type: "bytea", nullable: false),
                     heard_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
                     heard_page = table.Column<string>(type: "text", nullable: true),
-                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false)
+                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_sites", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "sources",
@@ -199,12 +223,13 @@ namespace Outcry.Store.Migrations
                     display = table.Column<string>(type: "jsonb", nullable: false),
                     created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     refused_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
-                    refused_because = table.Column<string>(type: "text", nullable: true)
+                    refused_because = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_sources", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "workspaces",
@@ -212,22 +237,27 @@ namespace Outcry.Store.Migrations
                 {
                     id = table.Column<Guid>(type: "uuid", nullable: false),
                     name = table.Column<string>(type: "text", nullable: false),
-                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false)
+                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                 },
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_workspaces", x => x.id);
-                });
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "identity_role_claims",
                 columns: table => new
                 {
-                    id = table.Column<int>(type: "integer", nullable: false)
-                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    id = table
+                        .Column<int>(type: "integer", nullable: false)
+                        .Annotation(
+                            "Npgsql:ValueGenerationStrategy",
+                            NpgsqlValueGenerationStrategy.IdentityByDefaultColumn
+                        ),
                     role_id = table.Column<Guid>(type: "uuid", nullable: false),
                     claim_type = table.Column<string>(type: "text", nullable: true),
-                    claim_value = table.Column<string>(type: "text", nullable: true)
+                    claim_value = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
@@ -237,18 +267,24 @@ namespace Outcry.Store.Migrations
                         column: x => x.role_id,
                         principalTable: "identity_roles",
                         principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "identity_member_claims",
                 columns: table => new
                 {
-                    id = table.Column<int>(type: "integer", nullable: false)
-                        .Annotation("Npgsql:ValueGenerationStrategy", NpgsqlValueGenerationStrategy.IdentityByDefaultColumn),
+                    id = table
+                        .Column<int>(type: "integer", nullable: false)
+                        .Annotation(
+                            "Npgsql:ValueGenerationStrategy",
+                            NpgsqlValueGenerationStrategy.IdentityByDefaultColumn
+                        ),
                     user_id = table.Column<Guid>(type: "uuid", nullable: false),
                     claim_type = table.Column<string>(type: "text", nullable: true),
-                    claim_value = table.Column<string>(type: "text", nullable: true)
+                    claim_value = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
@@ -258,8 +294,10 @@ namespace Outcry.Store.Migrations
                         column: x => x.user_id,
                         principalTable: "members",
                         principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "identity_member_logins",
@@ -268,7 +306,7 @@ namespace Outcry.Store.Migrations
                     login_provider = table.Column<string>(type: "text", nullable: false),
                     provider_key = table.Column<string>(type: "text", nullable: false),
                     provider_display_name = table.Column<string>(type: "text", nullable: true),
-                    user_id = table.Column<Guid>(type: "uuid", nullable: false)
+                    user_id = table.Column<Guid>(type: "uuid", nullable: false),
                 },
                 constraints: table =>
                 {
@@ -278,15 +316,17 @@ namespace Outcry.Store.Migrations
                         column: x => x.user_id,
                         principalTable: "members",
                         principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "identity_member_roles",
                 columns: table => new
                 {
                     user_id = table.Column<Guid>(type: "uuid", nullable: false),
-                    role_id = table.Column<Guid>(type: "uuid", nullable: false)
+                    role_id = table.Column<Guid>(type: "uuid", nullable: false),
                 },
                 constraints: table =>
                 {
@@ -296,14 +336,17 @@ namespace Outcry.Store.Migrations
                         column: x => x.role_id,
                         principalTable: "identity_roles",
                         principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
+                        onDelete: ReferentialAction.Cascade
+                    );
                     table.ForeignKey(
                         name: "fk_identity_member_roles_members_user_id",
                         column: x => x.user_id,
                         principalTable: "members",
                         principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "identity_member_tokens",
@@ -312,18 +355,28 @@ namespace Outcry.Store.Migrations
                     user_id = table.Column<Guid>(type: "uuid", nullable: false),
                     login_provider = table.Column<string>(type: "text", nullable: false),
                     name = table.Column<string>(type: "text", nullable: false),
-                    value = table.Column<string>(type: "text", nullable: true)
+                    value = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
-                    table.PrimaryKey("pk_identity_member_tokens", x => new { x.user_id, x.login_provider, x.name });
+                    table.PrimaryKey(
+                        "pk_identity_member_tokens",
+                        x => new
+                        {
+                            x.user_id,
+                            x.login_provider,
+                            x.name,
+                        }
+                    );
                     table.ForeignKey(
                         name: "fk_identity_member_tokens_members_user_id",
                         column: x => x.user_id,
                         principalTable: "members",
                         principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
 
             migrationBuilder.CreateTable(
                 name: "memberships",
@@ -331,7 +384,7 @@ namespace Outcry.Store.Migrations
                 {
                     workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
                     member_id = table.Column<Guid>(type: "uuid", nullable: false),
-                    role = table.Column<string>(type: "text", nullable: false)
+                    role = table.Column<string>(type: "text", nullable: false),
                 },
                 constraints: table =>
                 {
@@ -341,146 +394,127 @@ namespace Outcry.Store.Migrations
                         column: x => x.member_id,
                         principalTable: "members",
                         principalColumn: "id",
-                        onDelete: ReferentialAction.Cascade);
-                });
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
 
-            migrationBuilder.CreateIndex(
-                name: "ix_callouts_site_id",
-                table: "callouts",
-                column: "site_id");
+            migrationBuilder.CreateIndex(name: "ix_callouts_site_id", table: "callouts", column: "site_id");
 
             migrationBuilder.CreateIndex(
                 name: "ix_events_once",
                 table: "events",
                 columns: new[] { "source_id", "external_id" },
-                unique: true);
+                unique: true
+            );
 
             migrationBuilder.CreateIndex(
                 name: "ix_events_site_id_at_id",
                 table: "events",
-                columns: new[] { "site_id", "at", "id" });
+                columns: new[] { "site_id", "at", "id" }
+            );
 
             migrationBuilder.CreateIndex(
                 name: "ix_events_source_id_delivery_id",
                 table: "events",
                 columns: new[] { "source_id", "delivery_id" },
-                unique: true);
+                unique: true
+            );
 
             migrationBuilder.CreateIndex(
                 name: "ix_identity_member_claims_user_id",
                 table: "identity_member_claims",
-                column: "user_id");
+                column: "user_id"
+            );
 
             migrationBuilder.CreateIndex(
                 name: "ix_identity_member_logins_user_id",
                 table: "identity_member_logins",
-                column: "user_id");
+                column: "user_id"
+            );
 
             migrationBuilder.CreateIndex(
                 name: "ix_identity_member_roles_role_id",
                 table: "identity_member_roles",
-                column: "role_id");
+                column: "role_id"
+            );
 
             migrationBuilder.CreateIndex(
                 name: "ix_identity_role_claims_role_id",
                 table: "identity_role_claims",
-                column: "role_id");
+                column: "role_id"
+            );
 
             migrationBuilder.CreateIndex(
                 name: "RoleNameIndex",
                 table: "identity_roles",
                 column: "normalized_name",
-                unique: true);
+                unique: true
+            );
 
-            migrationBuilder.CreateIndex(
-                name: "EmailIndex",
-                table: "members",
-                column: "normalized_email");
+            migrationBuilder.CreateIndex(name: "EmailIndex", table: "members", column: "normalized_email");
 
             migrationBuilder.CreateIndex(
                 name: "UserNameIndex",
                 table: "members",
                 column: "normalized_user_name",
-                unique: true);
+                unique: true
+            );
 
-            migrationBuilder.CreateIndex(
-                name: "ix_memberships_member_id",
-                table: "memberships",
-                column: "member_id");
+            migrationBuilder.CreateIndex(name: "ix_memberships_member_id", table: "memberships", column: "member_id");
 
             migrationBuilder.CreateIndex(
                 name: "ix_page_groups_site_id_position",
                 table: "page_groups",
-                columns: new[] { "site_id", "position" });
+                columns: new[] { "site_id", "position" }
+            );
 
             migrationBuilder.CreateIndex(
                 name: "ix_revisions_callout_id_number",
                 table: "revisions",
                 columns: new[] { "callout_id", "number" },
-                unique: true);
+                unique: true
+            );
 
-            migrationBuilder.CreateIndex(
-                name: "ix_sites_key",
-                table: "sites",
-                column: "key",
-                unique: true);
+            migrationBuilder.CreateIndex(name: "ix_sites_key", table: "sites", column: "key", unique: true);
 
-            migrationBuilder.CreateIndex(
-                name: "ix_sources_site_id",
-                table: "sources",
-                column: "site_id");
+            migrationBuilder.CreateIndex(name: "ix_sources_site_id", table: "sources", column: "site_id");
         }
 
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
-            migrationBuilder.DropTable(
-                name: "callouts");
+            migrationBuilder.DropTable(name: "callouts");
 
-            migrationBuilder.DropTable(
-                name: "data_protection_keys");
+            migrationBuilder.DropTable(name: "data_protection_keys");
 
-            migrationBuilder.DropTable(
-                name: "events");
+            migrationBuilder.DropTable(name: "events");
 
-            migrationBuilder.DropTable(
-                name: "identity_member_claims");
+            migrationBuilder.DropTable(name: "identity_member_claims");
 
-            migrationBuilder.DropTable(
-                name: "identity_member_logins");
+            migrationBuilder.DropTable(name: "identity_member_logins");
 
-            migrationBuilder.DropTable(
-                name: "identity_member_roles");
+            migrationBuilder.DropTable(name: "identity_member_roles");
 
-            migrationBuilder.DropTable(
-                name: "identity_member_tokens");
+            migrationBuilder.DropTable(name: "identity_member_tokens");
 
-            migrationBuilder.DropTable(
-                name: "identity_role_claims");
+            migrationBuilder.DropTable(name: "identity_role_claims");
 
-            migrationBuilder.DropTable(
-                name: "memberships");
+            migrationBuilder.DropTable(name: "memberships");
 
-            migrationBuilder.DropTable(
-                name: "page_groups");
+            migrationBuilder.DropTable(name: "page_groups");
 
-            migrationBuilder.DropTable(
-                name: "revisions");
+            migrationBuilder.DropTable(name: "revisions");
 
-            migrationBuilder.DropTable(
-                name: "sites");
+            migrationBuilder.DropTable(name: "sites");
 
-            migrationBuilder.DropTable(
-                name: "sources");
+            migrationBuilder.DropTable(name: "sources");
 
-            migrationBuilder.DropTable(
-                name: "workspaces");
+            migrationBuilder.DropTable(name: "workspaces");
 
-            migrationBuilder.DropTable(
-                name: "identity_roles");
+            migrationBuilder.DropTable(name: "identity_roles");
 
-            migrationBuilder.DropTable(
-                name: "members");
+            migrationBuilder.DropTable(name: "members");
         }
     }
 }

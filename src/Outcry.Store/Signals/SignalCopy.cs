@@ -30,18 +30,34 @@ public sealed class SignalCopy(NpgsqlDataSource source)
     }
 
     // The slower way, taken only when something was sent twice: through a table of this transaction's own.
-    private static async Task CopyNewOnesAsync(NpgsqlConnection connection, IReadOnlyCollection<Signal> signals, CancellationToken stop)
+    private static async Task CopyNewOnesAsync(
+        NpgsqlConnection connection,
+        IReadOnlyCollection<Signal> signals,
+        CancellationToken stop
+    )
     {
         await using var transaction = await connection.BeginTransactionAsync(stop);
         await RunAsync(connection, "create temp table incoming (like signals) on commit drop", stop);
         await CopyAsync(connection, "incoming", signals, stop);
-        await RunAsync(connection, $"insert into signals ({Columns}) select {Columns} from incoming on conflict do nothing", stop);
+        await RunAsync(
+            connection,
+            $"insert into signals ({Columns}) select {Columns} from incoming on conflict do nothing",
+            stop
+        );
         await transaction.CommitAsync(stop);
     }
 
-    private static async Task CopyAsync(NpgsqlConnection connection, string table, IEnumerable<Signal> signals, CancellationToken stop)
+    private static async Task CopyAsync(
+        NpgsqlConnection connection,
+        string table,
+        IEnumerable<Signal> signals,
+        CancellationToken stop
+    )
     {
-        await using var writer = await connection.BeginBinaryImportAsync($"copy {table} ({Columns}) from stdin (format binary)", stop);
+        await using var writer = await connection.BeginBinaryImportAsync(
+            $"copy {table} ({Columns}) from stdin (format binary)",
+            stop
+        );
         foreach (var signal in signals)
         {
             await writer.StartRowAsync(stop);
@@ -79,7 +95,8 @@ public sealed class SignalCopy(NpgsqlDataSource source)
             );
         }
         // Another node may make the same day at the same instant; then it is made.
-        catch (PostgresException race) when (race.SqlState is PostgresErrorCodes.DuplicateTable or PostgresErrorCodes.UniqueViolation) { }
+        catch (PostgresException race)
+            when (race.SqlState is PostgresErrorCodes.DuplicateTable or PostgresErrorCodes.UniqueViolation) { }
         lock (_days)
             _days.Add(day);
     }

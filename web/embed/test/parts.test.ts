@@ -12,11 +12,7 @@ describe('reading a form', () => {
   });
 
   it('never takes passwords, hidden fields or cards, even when mapped', () => {
-    const controls = [
-      control('a', 'x', 'password'),
-      control('b', 'x', 'hidden'),
-      control('c', 'x', 'text', 'billing cc-number'),
-    ];
+    const controls = [control('a', 'x', 'password'), control('b', 'x', 'hidden'), control('c', 'x', 'text', 'billing cc-number')];
     expect(readFields(controls, ['a', 'b', 'c'])).toEqual({});
   });
 

@@ -9,13 +9,17 @@ import type { WatchedForm } from '../model/types';
  */
 export function watchForms(watched: () => WatchedForm[], sent: (source: string, fields: Record<string, string>) => void) {
   // On the way down, before the page can stop the event from travelling; an invalid form is never sent by browsers.
-  addEventListener('submit', (event) => {
-    const form = event.target;
-    if (!(form instanceof HTMLFormElement)) return;
-    const marks = { id: form.id, name: form.getAttribute('name') };
-    for (const source of watched().filter((w) => isWatched(marks, w)))
-      if (form.checkValidity()) sent(source.source, readFields(controlsOf(form), source.fields));
-  }, true);
+  addEventListener(
+    'submit',
+    (event) => {
+      const form = event.target;
+      if (!(form instanceof HTMLFormElement)) return;
+      const marks = { id: form.id, name: form.getAttribute('name') };
+      for (const source of watched().filter((w) => isWatched(marks, w)))
+        if (form.checkValidity()) sent(source.source, readFields(controlsOf(form), source.fields));
+    },
+    true,
+  );
 }
 
 function* controlsOf(form: HTMLFormElement): Generator<Control> {

@@ -23,12 +23,7 @@ export interface Control {
 export function readFields(controls: Iterable<Control>, wanted: readonly string[]): Record<string, string> {
   const fields: Record<string, string> = {};
   for (const control of controls)
-    if (
-      wanted.includes(control.name) &&
-      !PRIVATE_TYPES.has(control.type) &&
-      !CARD.test(control.autocomplete) &&
-      control.value
-    )
+    if (wanted.includes(control.name) && !PRIVATE_TYPES.has(control.type) && !CARD.test(control.autocomplete) && control.value)
       fields[control.name] = control.value.slice(0, 500);
   return fields;
 }

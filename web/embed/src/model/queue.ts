@@ -4,9 +4,7 @@ import type { Cue, Rules, Visit } from './types';
 export type EndedBy = 'stayed' | 'closed' | 'clicked' | 'noRoom';
 
 /** What the page must do now. */
-export type Change =
-  | { do: 'start'; cue: Cue; turn: number }
-  | { do: 'end'; cue: Cue; turn: number; by: EndedBy };
+export type Change = { do: 'start'; cue: Cue; turn: number } | { do: 'end'; cue: Cue; turn: number; by: EndedBy };
 
 interface Waiting {
   cue: Cue;

@@ -1,0 +1,84 @@
+import { Link, Outlet } from '@tanstack/react-router';
+import { DropdownMenu } from 'radix-ui';
+import { useLive } from '../lib/useLive';
+import { signOut } from '../session/api';
+import { initials } from '../session/model';
+import { OnAirStrip } from '../strip/OnAirStrip';
+import { Mark } from '../ui/Mark';
+import { useDesk } from './desk';
+
+const SECTIONS = [
+  ['/', 'Run sheet'],
+  ['/callouts', 'Callouts'],
+  ['/ledger', 'Ledger'],
+  ['/install', 'Install'],
+] as const;
+
+/** The frame of every screen: sections above, on-air strip below, one page between. */
+export function Shell() {
+  const { site } = useDesk();
+  useLive(site.id);
+  return (
+    <div className="flex h-full flex-col">
+      <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+        Skip to the page
+      </a>
+      <header className="flex h-12 flex-none items-center gap-4 border-b border-ink bg-sheet px-4 max-sm:gap-3 max-sm:px-3">
+        <span className="flex items-center gap-2 font-display text-[18px] font-bold tracking-tight">
+          <Mark /> <span className="max-sm:hidden">Outcry</span>
+        </span>
+        <span className="h-6 w-px bg-hair max-md:hidden" />
+        <span className="font-semibold whitespace-nowrap max-md:hidden">{site.name}</span>
+        <nav aria-label="Sections" className="ms-2 flex h-full flex-1 gap-5 overflow-x-auto max-sm:ms-0">
+          {SECTIONS.map(([to, words]) => (
+            <Link
+              key={to}
+              to={to}
+              activeOptions={{ exact: to === '/' }}
+              className="flex h-full items-center border-b-[3px] border-transparent pt-[3px] font-medium whitespace-nowrap text-soft hover:text-ink"
+              activeProps={{ className: '!border-marigold !text-ink font-semibold' }}
+            >
+              {words}
+            </Link>
+          ))}
+        </nav>
+        <MemberMenu />
+      </header>
+      <main id="page" tabIndex={-1} className="min-h-0 flex-1 overflow-hidden outline-none">
+        <Outlet />
+      </main>
+      <OnAirStrip siteId={site.id} />
+    </div>
+  );
+}
+
+function MemberMenu() {
+  const { member } = useDesk();
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        aria-label={`${member.name}, signed in`}
+        className="grid h-8 w-8 place-items-center rounded bg-ink font-display text-[12px] font-bold text-white"
+      >
+        {initials(member.name)}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" sideOffset={6} className="z-50 min-w-56 rounded border border-ink bg-sheet p-1 shadow-lg">
+          <div className="px-2 py-1">
+            <div className="font-semibold">{member.name}</div>
+            <div className="text-[12px] text-soft">
+              {member.email}, {member.role}
+            </div>
+          </div>
+          <DropdownMenu.Separator className="my-1 h-px bg-hair" />
+          <DropdownMenu.Item
+            className="flex min-h-8 cursor-pointer items-center rounded px-2 outline-none data-[highlighted]:bg-selectwash"
+            onSelect={() => void signOut().then(() => location.assign('/'))}
+          >
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

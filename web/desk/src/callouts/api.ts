@@ -1,0 +1,44 @@
+import { queryOptions } from '@tanstack/react-query';
+import { answered, client, type Schema } from '../lib/api';
+
+export type Callout = Schema<'CalloutView'>;
+export type CalloutListItem = Schema<'CalloutListView'>;
+export type Brief = Schema<'Brief'>;
+export type Source = Schema<'SourceView'>;
+
+export const calloutsQuery = (siteId: string, archived: boolean) =>
+  queryOptions({
+    queryKey: ['callouts', siteId, archived],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts', { params: { path: { siteId }, query: { archived } } })),
+  });
+
+export const calloutQuery = (siteId: string, calloutId: string) =>
+  queryOptions({
+    queryKey: ['callout', siteId, calloutId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}', { params: { path: { siteId, calloutId } } })),
+  });
+
+export const sourcesQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['sources', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/sources', { params: { path: { siteId } } })),
+  });
+
+export const startCallout = (siteId: string, body: Schema<'StartRequest'>) =>
+  answered(client.POST('/api/sites/{siteId}/callouts', { params: { path: { siteId } }, body }));
+
+export type Move = 'pause' | 'resume' | 'archive' | 'restore';
+
+export function moveCallout(siteId: string, calloutId: string, move: Move): Promise<Callout> {
+  const params = { params: { path: { siteId, calloutId } } };
+  switch (move) {
+    case 'pause':
+      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/pause', params));
+    case 'resume':
+      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/resume', params));
+    case 'archive':
+      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/archive', params));
+    case 'restore':
+      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/restore', params));
+  }
+}

@@ -1,0 +1,129 @@
+import { useEffect, useRef, useState } from 'react';
+import type { Brief, Source } from '../callouts/api';
+import { changedPhrases, readBrief, type Sentence } from '../callouts/model';
+import type { Schema } from '../lib/api';
+import { markerOf, Phrase } from '../ui/Phrase';
+import { PhraseEditor } from './PhraseEditor';
+
+const FACET_OF_PROBLEM: Record<Schema<'Facet'>, Sentence['facet']> = {
+  say: 'say',
+  from: 'from',
+  where: 'where',
+  when: 'when',
+  howOften: 'often',
+  look: 'look',
+};
+
+/** The brief: sentences whose marked phrases open their control in place. Escape closes it and gives the focus back. */
+export function BriefPane({
+  brief,
+  live,
+  sources,
+  problems,
+  mayEdit,
+  onChange,
+}: {
+  brief: Brief;
+  live: Brief | null;
+  sources: readonly Source[];
+  problems: readonly Schema<'BriefProblem'>[];
+  mayEdit: boolean;
+  onChange(brief: Brief): void;
+}) {
+  const [open, setOpen] = useState<string>();
+  const pane = useRef<HTMLDivElement>(null);
+  const changed = changedPhrases(brief, live);
+
+  function close() {
+    const key = open;
+    setOpen(undefined);
+    requestAnimationFrame(() => pane.current?.querySelector<HTMLElement>(`[data-phrase="${key}"]`)?.focus());
+  }
+
+  return (
+    <div ref={pane} className="px-4 py-3">
+      {readBrief(brief, sources).map((sentence) => {
+        const opened = sentence.parts.find((p) => typeof p !== 'string' && p.key === open);
+        const said = problems.filter((p) => FACET_OF_PROBLEM[p.facet] === sentence.facet);
+        return (
+          <section key={sentence.facet} aria-label={sentence.label} className="mb-2">
+            <div className="flex max-sm:block">
+              <h2
+                className="w-[88px] flex-none pt-1.5 font-sans text-[13px] leading-5 tracking-normal"
+                style={{ color: markerOf(sentence.facet)['--deep' as never] }}
+              >
+                {sentence.label}
+              </h2>
+              <p className="min-w-0 flex-1 font-display text-[18px] leading-8">
+                {sentence.parts.map((part) =>
+                  typeof part === 'string' ? (
+                    part
+                  ) : (
+                    <Phrase
+                      key={part.key}
+                      facet={sentence.facet}
+                      phraseKey={part.key}
+                      isOpen={open === part.key}
+                      changed={changed.includes(part.key)}
+                      disabled={!mayEdit}
+                      onOpen={() => setOpen(open === part.key ? undefined : part.key)}
+                    >
+                      {part.words}
+                    </Phrase>
+                  ),
+                )}
+              </p>
+            </div>
+            {said.map((problem) => (
+              <p
+                key={`${problem.field}:${problem.message}`}
+                className={`ms-[88px] text-[12px] leading-4 max-sm:ms-0 ${problem.blocks ? 'text-bad' : 'text-warn'}`}
+              >
+                <b>{problem.blocks ? 'Stops publishing:' : 'Worth a look:'}</b> {problem.message}
+              </p>
+            ))}
+            {opened && typeof opened !== 'string' && (
+              <Editor label={opened.words} onClose={close}>
+                <PhraseEditor key={opened.key} phrase={opened.key} brief={brief} sources={sources} onChange={onChange} />
+              </Editor>
+            )}
+          </section>
+        );
+      })}
+      {changed.length > 0 && (
+        <p className="ms-[88px] flex items-center gap-1.5 text-[12px] text-soft max-sm:ms-0">
+          <span className="h-[7px] w-[7px] rounded-full border border-ink bg-marigold" /> changed since the live revision
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Editor({ label, onClose, children }: { label: string; onClose(): void; children: React.ReactNode }) {
+  const box = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    box.current?.scrollIntoView({ block: 'nearest' });
+    box.current?.querySelector<HTMLElement>('textarea, input, select, button')?.focus({ preventScroll: true });
+  }, []);
+  return (
+    <div
+      ref={box}
+      role="group"
+      aria-label={`Change: ${label}`}
+      className="my-2 rounded border border-cobalt bg-sheet2 p-3"
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') {
+          event.stopPropagation();
+          onClose();
+        }
+      }}
+    >
+      {children}
+      <p className="mt-3 flex justify-end border-t border-hair pt-2">
+        <button type="button" onClick={onClose} className="min-h-8 font-semibold text-cobalt hover:underline">
+          Done
+        </button>
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,141 @@
+import { X } from 'lucide-react';
+import type { Brief, Source } from '../callouts/api';
+import { comparisonWords, windowWords } from '../callouts/model';
+import { Button } from '../ui/Button';
+import { Choice, NumberField, Tick } from './Field';
+
+type From = Brief['from'];
+type Change = (change: Partial<From>) => void;
+
+const WINDOWS = [60, 24 * 60, 7 * 24 * 60, 14 * 24 * 60, 30 * 24 * 60, null];
+const COMPARISONS = ['is', 'isNot', 'contains', 'greater', 'less', 'filled'] as const;
+
+/** Which sources, and in which order their events are told. */
+export function SourcesEditor({ from, sources, onChange }: { from: From; sources: readonly Source[]; onChange: Change }) {
+  return (
+    <div className="grid gap-3">
+      <fieldset className="grid gap-1">
+        <legend className="mb-1 font-semibold">Sources</legend>
+        {sources.map((source) => (
+          <Tick
+            key={source.id}
+            checked={from.sources.includes(source.id)}
+            onTick={(on) => onChange({ sources: on ? [...from.sources, source.id] : from.sources.filter((id) => id !== source.id) })}
+          >
+            {source.name} <span className="text-soft">{source.eventsLastDay} in the last 24 hours</span>
+          </Tick>
+        ))}
+      </fieldset>
+      <Tick checked={from.shuffle} onTick={(shuffle) => onChange({ shuffle })}>
+        Shuffle them, steady within a visit, so that the pace of sales cannot be read off
+      </Tick>
+    </div>
+  );
+}
+
+/** How far back. */
+export function WindowEditor({ from, onChange }: { from: From; onChange: Change }) {
+  const choices = WINDOWS.map((w) => [String(w), windowWords(w)] as const);
+  const known = WINDOWS.includes(from.windowMinutes);
+  return (
+    <div className="grid gap-3">
+      <Choice
+        legend="Window, rolling back from now"
+        value={String(from.windowMinutes)}
+        choices={known ? choices : [...choices, [String(from.windowMinutes), windowWords(from.windowMinutes)] as const]}
+        onChoose={(v) => onChange({ windowMinutes: v === 'null' ? null : Number(v) })}
+      />
+      <NumberField
+        label="Or the last"
+        value={from.windowMinutes ?? 60}
+        min={1}
+        max={1_051_200}
+        after="minutes"
+        onValue={(windowMinutes) => onChange({ windowMinutes })}
+      />
+    </div>
+  );
+}
+
+/** Conditions on the events' fields. */
+export function ConditionsEditor({ from, sources, onChange }: { from: From; sources: readonly Source[]; onChange: Change }) {
+  const fields = [...new Set(sources.filter((s) => from.sources.includes(s.id)).flatMap((s) => s.fields))];
+  const offered = fields.length > 0 ? fields : ['product', 'category', 'amount'];
+  const set = (place: number, change: Partial<From['conditions'][number]>) =>
+    onChange({ conditions: from.conditions.map((c, i) => (i === place ? { ...c, ...change } : c)) });
+  return (
+    <div className="grid gap-2">
+      {from.conditions.length > 1 && (
+        <Choice
+          legend="Joined"
+          value={from.join}
+          choices={[
+            ['all', 'all of them must hold'],
+            ['any', 'one of them is enough'],
+          ]}
+          onChoose={(join) => onChange({ join })}
+        />
+      )}
+      {from.conditions.map((condition, place) => (
+        <div key={place} className="flex flex-wrap items-center gap-1">
+          <select aria-label="Field" value={condition.field} onChange={(e) => set(place, { field: e.currentTarget.value })}>
+            {[...new Set([condition.field, ...offered])].map((f) => (
+              <option key={f}>{f}</option>
+            ))}
+          </select>
+          <select
+            aria-label="Comparison"
+            value={condition.comparison}
+            onChange={(e) => set(place, { comparison: e.currentTarget.value as (typeof COMPARISONS)[number] })}
+          >
+            {COMPARISONS.map((c) => (
+              <option key={c} value={c}>
+                {comparisonWords(c)}
+              </option>
+            ))}
+          </select>
+          {condition.comparison !== 'filled' && (
+            <input
+              aria-label="Value"
+              className="w-40"
+              value={condition.value}
+              onChange={(e) => set(place, { value: e.currentTarget.value })}
+            />
+          )}
+          <button
+            type="button"
+            aria-label="Remove this condition"
+            className="grid h-8 w-8 place-items-center"
+            onClick={() => onChange({ conditions: from.conditions.filter((_, i) => i !== place) })}
+          >
+            <X className="h-4 w-4" />
+          </button>
+        </div>
+      ))}
+      <p>
+        <Button
+          onClick={() => onChange({ conditions: [...from.conditions, { field: offered[0] ?? 'product', comparison: 'is', value: '' }] })}
+        >
+          Add a condition
+        </Button>
+      </p>
+    </div>
+  );
+}
+
+/** The least number. */
+export function LeastEditor({ from, onChange }: { from: From; onChange: Change }) {
+  return (
+    <div className="grid gap-2">
+      <NumberField
+        label="Stay silent below"
+        value={from.leastNumber}
+        min={1}
+        max={10_000}
+        after="events"
+        onValue={(leastNumber) => onChange({ leastNumber })}
+      />
+      <p className="text-soft">Counted in the window, without tests and without the reader's own.</p>
+    </div>
+  );
+}

@@ -1,0 +1,92 @@
+import { Bold, Italic, Link2 } from 'lucide-react';
+import { useRef } from 'react';
+import type { Brief } from '../callouts/api';
+import { Tick } from './Field';
+
+const FALLBACKS: Record<string, string> = { name: 'Someone', first_name: 'Someone', product: 'a piece' };
+
+/** The message with the tokens its sources offer; a click puts one where the cursor stands. */
+export function MessageEditor({
+  say,
+  tokens,
+  onChange,
+}: {
+  say: Brief['say'];
+  tokens: readonly string[];
+  onChange(change: Partial<Brief['say']>): void;
+}) {
+  const field = useRef<HTMLTextAreaElement>(null);
+
+  function put(before: string, after = '') {
+    const area = field.current;
+    if (!area) return;
+    const { selectionStart: from, selectionEnd: to, value } = area;
+    const chosen = value.slice(from, to);
+    // The browser's own undo then knows of it too.
+    area.focus();
+    area.setRangeText(before + chosen + after, from, to, 'end');
+    onChange({ message: area.value });
+  }
+
+  return (
+    <div className="grid gap-3">
+      <div className="flex gap-1">
+        <Tool label="Bold" onUse={() => put('**', '**')}>
+          <Bold className="h-4 w-4" />
+        </Tool>
+        <Tool label="Italic" onUse={() => put('*', '*')}>
+          <Italic className="h-4 w-4" />
+        </Tool>
+        <Tool label="Link" onUse={() => put('[', '](/shop)')}>
+          <Link2 className="h-4 w-4" />
+        </Tool>
+      </div>
+      <label className="grid gap-1">
+        <span className="font-semibold">Message</span>
+        <textarea
+          ref={field}
+          rows={3}
+          className="w-full font-mono text-[12.5px] leading-5"
+          defaultValue={say.message}
+          maxLength={500}
+          onChange={(e) => onChange({ message: e.currentTarget.value })}
+        />
+      </label>
+      <div>
+        <p className="mb-1 font-semibold" id="tokens">
+          Put in at the cursor
+        </p>
+        <ul className="flex flex-wrap gap-1" aria-labelledby="tokens">
+          {tokens.map((token) => (
+            <li key={token}>
+              <button
+                type="button"
+                className="min-h-7 rounded border border-edge bg-sheet px-2 font-mono text-[12px] hover:bg-say"
+                onClick={() => put(FALLBACKS[token] ? `{{ ${token} | default: "${FALLBACKS[token]}" }}` : `{{ ${token} }}`)}
+              >
+                {token}
+              </button>
+            </li>
+          ))}
+        </ul>
+      </div>
+      <Tick checked={say.showTime} onTick={(showTime) => onChange({ showTime })}>
+        Say the rough time below it
+      </Tick>
+    </div>
+  );
+}
+
+function Tool({ label, onUse, children }: { label: string; onUse(): void; children: React.ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onUse}
+      className="grid h-8 w-8 place-items-center rounded border border-edge bg-sheet"
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,123 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import { useDesk } from '../app/desk';
+import { type Callout, calloutQuery, moveCallout } from '../callouts/api';
+import { changedPhrases, readBrief } from '../callouts/model';
+import { Refusal } from '../lib/api';
+import { mayAct } from '../session/model';
+import { Button } from '../ui/Button';
+import { publish } from './api';
+
+/** Putting a draft live: one deliberate act that first lists what changes and what stands in the way. */
+export function PublishButton({ callout, settle }: { callout: Callout; settle(): Promise<number> }) {
+  const { site, member } = useDesk();
+  const queries = useQueryClient();
+  const [open, setOpen] = useState(false);
+  const [note, setNote] = useState<string>();
+  const changes = changedPhrases(callout.draft, callout.live);
+  const blocking = callout.problems.filter((p) => p.blocks);
+  const allowed = mayAct(member.role, 'publisher');
+  const took = (saved: Callout) => {
+    queries.setQueryData(calloutQuery(site.id, callout.id).queryKey, saved);
+    void queries.invalidateQueries({ queryKey: ['callouts'] });
+    setOpen(false);
+    setNote(saved.state === 'live' ? `Live as revision ${saved.revision}.` : 'Off air.');
+  };
+  const go = useMutation({ mutationFn: async () => publish(site.id, callout.id, await settle()), onSuccess: took });
+  const pause = useMutation({
+    mutationFn: () => moveCallout(site.id, callout.id, callout.state === 'live' ? 'pause' : 'resume'),
+    onSuccess: took,
+  });
+  const refusal = [go.error, pause.error].find((e) => e instanceof Refusal);
+  return (
+    <>
+      <span role="status" className="text-[12px] font-semibold text-good">
+        {note}
+      </span>
+      {allowed && (callout.state === 'live' || (callout.state === 'paused' && callout.revision > 0)) && (
+        <Button onClick={() => pause.mutate()} disabled={pause.isPending}>
+          {callout.state === 'live' ? 'Pause' : 'Resume'}
+        </Button>
+      )}
+      <Popover.Root open={open} onOpenChange={setOpen}>
+        <Popover.Trigger asChild>
+          <Button kind="primary" onClick={() => setNote(undefined)}>
+            Publish
+            {changes.length > 0 && (
+              <span className="rounded-sm bg-marigold px-1.5 text-[12px] leading-5 text-ink">
+                {changes.length} {changes.length === 1 ? 'change' : 'changes'}
+              </span>
+            )}
+          </Button>
+        </Popover.Trigger>
+        <Popover.Portal>
+          <Popover.Content
+            align="end"
+            sideOffset={6}
+            className="z-50 w-[400px] max-w-[calc(100vw-16px)] rounded border border-ink bg-sheet p-4 shadow-lg"
+            aria-label="Publish"
+          >
+            {!allowed ? (
+              <p>Your role may draft. Publishers and owners put callouts live; ask one of them to look at this one.</p>
+            ) : (
+              <div className="grid gap-3">
+                <h2 className="text-[17px] leading-6">
+                  {callout.revision === 0 ? 'Put it live' : `Publish revision ${callout.revision + 1}`}
+                </h2>
+                {blocking.map((p) => (
+                  <p key={p.message} className="text-bad">
+                    {p.message}
+                  </p>
+                ))}
+                {callout.live && <Changes callout={callout} changes={changes} />}
+                {callout.untouchedWording && (
+                  <p className="text-warn">The wording is still the starter's. It is true, but not yours yet.</p>
+                )}
+                {callout.draft.where.includes.length === 0 && (
+                  <p className="text-warn">No page is named, so it shows on every page but the quiet ones.</p>
+                )}
+                {refusal && (
+                  <p role="alert" className="text-bad">
+                    {refusal.message}
+                  </p>
+                )}
+                <div className="flex justify-end gap-2">
+                  <Popover.Close asChild>
+                    <Button>Not yet</Button>
+                  </Popover.Close>
+                  <Button kind="primary" disabled={blocking.length > 0 || go.isPending} onClick={() => go.mutate()}>
+                    {go.isPending ? 'Publishing' : 'Publish now'}
+                  </Button>
+                </div>
+              </div>
+            )}
+          </Popover.Content>
+        </Popover.Portal>
+      </Popover.Root>
+    </>
+  );
+}
+
+function Changes({ callout, changes }: { callout: Callout; changes: string[] }) {
+  if (changes.length === 0) return <p className="text-soft">Nothing differs from the live revision.</p>;
+  const words = (brief: Callout['draft'], key: string) =>
+    readBrief(brief, [])
+      .flatMap((s) => s.parts)
+      .find((p) => typeof p !== 'string' && p.key === key);
+  const say = (part: ReturnType<typeof words>) => (part && typeof part !== 'string' ? part.words : 'nothing');
+  return (
+    <ul className="grid gap-1">
+      {changes.map((key) =>
+        key === 'from.sources' ? (
+          <li key={key}>Other sources or another order.</li>
+        ) : (
+          <li key={key}>
+            <del className="text-soft">{say(words(callout.live ?? callout.draft, key))}</del> becomes{' '}
+            <ins className="font-semibold no-underline">{say(words(callout.draft, key))}</ins>
+          </li>
+        ),
+      )}
+    </ul>
+  );
+}

@@ -1,0 +1,71 @@
+import { useQuery } from '@tanstack/react-query';
+import { useDesk } from '../app/desk';
+import { pageClock } from '../lib/time';
+import { placeOf, TICKS } from '../runsheet/axis';
+import { ReadPhrase } from '../ui/Phrase';
+import { rehearsalQuery } from './api';
+
+/** A new visitor's two minutes on the stage's page, with this draft on air among everything that is live. */
+export function RehearsalStrip({ calloutId, version, path }: { calloutId: string; version: number; path: string }) {
+  const { site } = useDesk();
+  const { data } = useQuery(rehearsalQuery(site.id, calloutId, version, path));
+  const own = data?.showings.find((s) => s.calloutId === calloutId);
+  const missed = data?.notShown.find((n) => n.calloutId === calloutId && n.turn === 0);
+  return (
+    <section aria-label="Rehearsal" className="flex-none">
+      <div className="flex flex-wrap items-baseline gap-x-2 pb-1">
+        <h2 className="text-[15px] leading-6">Rehearsal</h2>
+        <span>
+          a <ReadPhrase facet="who">new visitor</ReadPhrase> who stays two minutes on{' '}
+          <code className="font-mono text-[12.5px]">{path}</code>
+        </span>
+        {own && (
+          <span className="ms-auto font-semibold text-good">
+            ✓ Shown at {pageClock(own.startMs)} for {Math.round((own.endMs - own.startMs) / 1000)} s
+          </span>
+        )}
+      </div>
+      {missed && (
+        <p className="pb-1">
+          <b className="text-bad">✕ Not shown here.</b> {missed.sentence}
+        </p>
+      )}
+      <div className="relative h-[62px] rounded border border-ink bg-sheet">
+        <div aria-hidden="true">
+          {TICKS.named.slice(0, -1).map((ms) => (
+            <span
+              key={ms}
+              className="absolute top-0 h-4 border-s border-edge ps-1 text-[12px] leading-4 text-soft"
+              style={{ insetInlineStart: `${placeOf(ms)}%` }}
+            >
+              {pageClock(ms)}
+            </span>
+          ))}
+        </div>
+        <ul>
+          {data?.showings.map((s) => (
+            <li
+              key={`${s.calloutId}:${s.turn}`}
+              className="absolute top-5"
+              style={{ insetInlineStart: `${placeOf(s.startMs)}%`, width: `${Math.max(placeOf(s.endMs) - placeOf(s.startMs), 1)}%` }}
+            >
+              <span className="block h-9 border-s-2 border-ink ps-1">
+                <span
+                  className={`block text-[12px] leading-4 whitespace-nowrap ${s.calloutId === calloutId ? 'font-semibold' : 'overflow-hidden text-ellipsis'}`}
+                >
+                  {s.turn > 0 ? s.turn + 1 : s.calloutId === calloutId ? 'This one' : s.name}
+                  <span className="sr-only">
+                    , from {pageClock(s.startMs)} to {pageClock(s.endMs)}
+                  </span>
+                </span>
+              </span>
+              <span
+                className={`absolute start-0 bottom-0 h-[14px] w-full border border-ink ${s.calloutId === calloutId ? 'bg-marigold' : 'bg-sheet'}`}
+              />
+            </li>
+          ))}
+        </ul>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,152 @@
+import { useQuery } from '@tanstack/react-query';
+import { Check, X } from 'lucide-react';
+import { type FormEvent, useState } from 'react';
+import { useDesk } from '../app/desk';
+import type { Brief } from '../callouts/api';
+import type { Schema } from '../lib/api';
+import { pagesQuery } from './api';
+
+/** Includes and excludes beside the pages the snippet has been heard from, each with the pattern that decides it. */
+export function WhereEditor({ where, onChange }: { where: Brief['where']; onChange(change: Partial<Brief['where']>): void }) {
+  const { site } = useDesk();
+  const { data } = useQuery(pagesQuery(site.id, where));
+  const matching = data?.pages.filter((p) => p.shown) ?? [];
+  const excluded = data?.pages.filter((p) => !p.shown && p.decider) ?? [];
+  return (
+    <div className="grid gap-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
+      <div className="grid content-start gap-2">
+        <Patterns
+          title="Show on"
+          empty="Every page"
+          adding="Type a pattern or paste an address"
+          patterns={where.includes}
+          seen={data?.includes ?? []}
+          onChange={(includes) => onChange({ includes })}
+        />
+        <Patterns
+          title="Never on"
+          empty="No exception"
+          adding="Add an exception"
+          patterns={where.excludes}
+          seen={data?.excludes ?? []}
+          onChange={(excludes) => onChange({ excludes })}
+        />
+        <p className="text-[12px] leading-4 text-soft">
+          <code className="font-mono">*</code> is any part between two slashes, <code className="font-mono">**</code> any number of them.
+          Never on wins.
+        </p>
+      </div>
+      {data && (
+        <div className="min-w-0">
+          <p className="border-b border-ink pb-1">
+            <b className="font-display text-[18px]">{data.shown}</b> of {data.known} known pages
+            <span className="float-end text-[12px] text-soft">views a day</span>
+          </p>
+          <ul className="max-h-[196px] overflow-auto" tabIndex={0} aria-label="Known pages">
+            {[...excluded, ...matching].map((page) => (
+              <li key={page.path} className="flex items-center gap-2 border-b border-hair py-1">
+                {page.shown ? (
+                  <Check className="h-4 w-4 flex-none text-good" aria-label="shown" />
+                ) : (
+                  <X className="h-4 w-4 flex-none text-bad" aria-label="never" />
+                )}
+                <span
+                  className={`min-w-0 flex-1 overflow-hidden font-mono text-[12.5px] text-ellipsis ${page.shown ? '' : 'line-through'}`}
+                >
+                  {page.path}
+                </span>
+                <span className={page.shown ? '' : 'text-bad'}>{page.shown ? page.viewsADay : 'never'}</span>
+              </li>
+            ))}
+          </ul>
+          <p className="pt-1 text-[12px] text-soft">{data.known - data.shown - excluded.length} that do not match</p>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Patterns({
+  title,
+  empty,
+  adding,
+  patterns,
+  seen,
+  onChange,
+}: {
+  title: string;
+  empty: string;
+  adding: string;
+  patterns: readonly string[];
+  seen: readonly Schema<'PatternView'>[];
+  onChange(patterns: string[]): void;
+}) {
+  const [hint, setHint] = useState('');
+
+  function add(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const input = event.currentTarget.elements.namedItem('pattern') as HTMLInputElement;
+    const typed = input.value.trim();
+    if (!typed || patterns.includes(typed)) return;
+    onChange([...patterns, typed]);
+    setHint('');
+    input.value = '';
+  }
+
+  return (
+    <div className="grid gap-1">
+      <p className="font-semibold">{title}</p>
+      {patterns.length === 0 && <p className="text-soft">{empty}</p>}
+      <ul className="grid gap-1">
+        {patterns.map((pattern) => {
+          const view = seen.find((s) => s.pattern === pattern);
+          const others = patterns.filter((p) => p !== pattern);
+          return (
+            <li key={pattern}>
+              <div
+                className={`flex min-h-8 items-center gap-2 rounded border bg-sheet ps-2 ${view?.problem ? 'border-bad' : 'border-edge'}`}
+              >
+                <code className="min-w-0 flex-1 overflow-hidden font-mono text-[12.5px] text-ellipsis">{pattern}</code>
+                {view && <span className="font-semibold text-where-deep">{view.pages}</span>}
+                <button
+                  type="button"
+                  aria-label={`Remove ${pattern}`}
+                  onClick={() => onChange(others)}
+                  className="grid h-8 w-8 place-items-center"
+                >
+                  <X className="h-3.5 w-3.5" />
+                </button>
+              </div>
+              {view?.problem && <p className="text-[12px] leading-4 text-bad">{view.problem}</p>}
+              {view && !view.problem && view.reading !== pattern && (
+                <p className="text-[12px] leading-4">
+                  {view.hint}{' '}
+                  <button
+                    type="button"
+                    className="font-semibold text-cobalt hover:underline"
+                    onClick={() => onChange([...others, view.reading])}
+                  >
+                    Use {view.reading}
+                  </button>
+                </p>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+      <form onSubmit={add} className="flex gap-1">
+        <input
+          name="pattern"
+          aria-label={adding}
+          placeholder={adding}
+          className="min-w-0 flex-1 font-mono text-[12.5px] placeholder:font-sans placeholder:text-soft"
+          onChange={() => setHint('Enter adds it')}
+        />
+        <button type="submit" className="rounded border border-edge bg-sheet px-2 font-semibold">
+          Add
+        </button>
+      </form>
+      {hint && <p className="text-[12px] text-soft">{hint}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,81 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useRef, useState } from 'react';
+import { type Brief, type Callout, calloutQuery } from '../callouts/api';
+import { Refusal } from '../lib/api';
+import { saveDraft } from './api';
+
+/** How a draft stands with the server. */
+export type Saving = { is: 'saved' } | { is: 'saving' } | { is: 'refused'; refusal: Refusal };
+
+/** Saved this long after the last key; short enough that the stage follows while one types. */
+const SAVE_AFTER_MS = 250;
+
+/** Holds the draft being written and saves it by itself, one save after another, never over a colleague's. */
+export function useDraft(siteId: string, callout: Callout) {
+  const queries = useQueryClient();
+  const [draft, setDraft] = useState({ name: callout.name, brief: callout.draft });
+  const [saving, setSaving] = useState<Saving>({ is: 'saved' });
+  const version = useRef(callout.draftVersion);
+  const latest = useRef(draft);
+  const busy = useRef(false);
+  const dirty = useRef(false);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const settled = useRef<(() => void)[]>([]);
+
+  const save = useCallback(async () => {
+    clearTimeout(timer.current);
+    if (busy.current || !dirty.current) return;
+    busy.current = true;
+    dirty.current = false;
+    setSaving({ is: 'saving' });
+    const sent = latest.current;
+    try {
+      const saved = await saveDraft(siteId, callout.id, sent.name, sent.brief, version.current);
+      version.current = saved.draftVersion;
+      queries.setQueryData(calloutQuery(siteId, callout.id).queryKey, saved);
+      setSaving({ is: 'saved' });
+    } catch (error) {
+      // What was typed stays; a server that was away is tried again with the next key or the button.
+      dirty.current = true;
+      setSaving({ is: 'refused', refusal: error instanceof Refusal ? error : new Refusal(0, 'Not saved', 'Try again.') });
+    }
+    busy.current = false;
+    for (const done of settled.current.splice(0)) done();
+    if (dirty.current && latest.current !== sent) void save();
+  }, [siteId, callout.id, queries]);
+
+  const edit = useCallback(
+    (change: Partial<{ name: string; brief: Brief }>) => {
+      latest.current = { ...latest.current, ...change };
+      setDraft(latest.current);
+      dirty.current = true;
+      setSaving((s) => (s.is === 'refused' && s.refusal.status === 409 ? s : { is: 'saving' }));
+      clearTimeout(timer.current);
+      timer.current = setTimeout(() => void save(), SAVE_AFTER_MS);
+    },
+    [save],
+  );
+
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      if (dirty.current || busy.current) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => {
+      window.removeEventListener('beforeunload', warn);
+      void save();
+    };
+  }, [save]);
+
+  /** Waits until what is typed is saved, so that publishing takes what one sees. */
+  const settle = useCallback(async () => {
+    while (busy.current || dirty.current) {
+      if (busy.current) await new Promise<void>((done) => settled.current.push(done));
+      else await save();
+      if (dirty.current && !busy.current) return version.current;
+    }
+    return version.current;
+  }, [save]);
+
+  return { draft, edit, saving, save, settle, version };
+}

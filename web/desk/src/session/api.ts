@@ -1,0 +1,25 @@
+import { queryOptions } from '@tanstack/react-query';
+import { answered, carryToken, client, type Schema } from '../lib/api';
+
+export type Member = Schema<'MemberView'>;
+export type Site = Schema<'SiteView'>;
+
+export const sessionQuery = queryOptions({
+  queryKey: ['session'],
+  queryFn: async () => {
+    const session = await answered(client.GET('/api/session'));
+    carryToken(session.antiforgeryToken);
+    return session;
+  },
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const sitesQuery = queryOptions({
+  queryKey: ['sites'],
+  queryFn: () => answered(client.GET('/api/sites')),
+  staleTime: 60_000,
+});
+
+export const signIn = (email: string, password: string) => answered(client.POST('/api/session', { body: { email, password } }));
+
+export const signOut = () => answered(client.DELETE('/api/session'));

@@ -1,0 +1,55 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from '@tanstack/react-router';
+import { ago } from '../lib/time';
+import { useNow } from '../lib/useNow';
+import { stripQuery } from './api';
+
+/** Always there: whether the site is on air, when the snippet was heard, who is here, what came in last. */
+export function OnAirStrip({ siteId }: { siteId: string }) {
+  const { data } = useQuery(stripQuery(siteId));
+  const now = useNow();
+  return (
+    <footer className="flex h-8 flex-none items-center gap-4 overflow-hidden bg-ink px-4 text-[12px] whitespace-nowrap text-[#c9cdc4] max-sm:gap-3">
+      {data && (
+        <>
+          <span className="flex items-center gap-2 font-display text-[14px] font-semibold text-marigold">
+            <span
+              className={`h-3.5 w-3.5 rounded-full border-2 border-marigold ${data.offAir || !data.heardAt ? '' : 'bg-marigold shadow-[inset_0_0_0_2px_#15181e]'}`}
+            />
+            {data.offAir ? 'Off air' : 'On air'}
+          </span>
+          <Divider />
+          <span>
+            {data.heardAt ? (
+              <>
+                Snippet heard <b className="text-white">{ago(data.heardAt, now)}</b>
+              </>
+            ) : (
+              <Link to="/install" className="underline">
+                Snippet not heard yet
+              </Link>
+            )}
+          </span>
+          <Divider />
+          <span>
+            <b className="text-white">{data.visitorsNow}</b> {data.visitorsNow === 1 ? 'visitor' : 'visitors'} now
+          </span>
+          <Divider />
+          <span className="max-sm:hidden">
+            <b className="text-white">{data.calloutsLive}</b> {data.calloutsLive === 1 ? 'callout' : 'callouts'} live
+          </span>
+          {data.lastEvent && data.lastEventAt && (
+            <>
+              <Divider />
+              <span className="overflow-hidden text-ellipsis max-sm:hidden">
+                Last event <b className="text-white">{data.lastEvent}</b> {ago(data.lastEventAt, now)}
+              </span>
+            </>
+          )}
+        </>
+      )}
+    </footer>
+  );
+}
+
+const Divider = () => <span className="h-4 w-px flex-none bg-[#4a4f59] max-sm:hidden" aria-hidden="true" />;

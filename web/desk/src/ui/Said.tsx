@@ -1,0 +1,21 @@
+import type { Schema } from '../lib/api';
+
+/** A message as visitors read it, run by run; never as markup. */
+export function Said({ spans }: { spans: Schema<'Span'>[] }) {
+  return (
+    <>
+      {spans.map((span, place) => (
+        <Run key={`${place}:${span.text}`} span={span} />
+      ))}
+    </>
+  );
+}
+
+function Run({ span }: { span: Schema<'Span'> }) {
+  const Element = span.bold ? 'strong' : span.italic ? 'em' : 'span';
+  return (
+    <Element className={`${span.bold ? 'font-semibold' : ''} ${span.italic ? 'italic' : ''} ${span.link ? 'underline' : ''}`}>
+      {span.text}
+    </Element>
+  );
+}
