@@ -11,7 +11,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Callouts;
 
 /// <summary>Start a moment, on a source if one is named and for a page group if one is; or as a copy of another callout.</summary>
-internal sealed record StartRequest(Guid? Source, Guid? CopyOf, Guid? PageGroup);
+internal sealed record StartRequest(Guid? Source = null, Guid? CopyOf = null, Guid? PageGroup = null);
 
 /// <summary>Begins a callout with start values that are good enough to leave alone.</summary>
 internal static class StartCallout

@@ -5,8 +5,6 @@ namespace Outcry.Server.Platform;
 /// <summary>Serves the desk: its hashed files for ever, its one page fresh each time.</summary>
 internal static class DeskPages
 {
-    private const string NoncePlace = "__OUTCRY_NONCE__";
-
     public static void MapDesk(this WebApplication app)
     {
         app.UseStaticFiles(
@@ -36,14 +34,9 @@ internal static class DeskPages
             await http.Response.WriteAsync("The desk has not been built. Run ./outcry demo.");
             return;
         }
-        using var reader = new StreamReader(page.CreateReadStream());
-        var html = await reader.ReadToEndAsync(http.RequestAborted);
         http.Response.ContentType = "text/html; charset=utf-8";
         http.Response.Headers[HeaderNames.CacheControl] = "no-store";
-        await http.Response.WriteAsync(
-            html.Replace(NoncePlace, (string)http.Items[SecurityHeaders.NonceKey]!, StringComparison.Ordinal),
-            http.RequestAborted
-        );
+        await http.Response.SendFileAsync(page, http.RequestAborted);
     }
 
     private static bool IsForPrograms(PathString path) =>

@@ -70,6 +70,9 @@ internal static class PlatformFeature
     public static void ConfigureJson(JsonSerializerOptions options)
     {
         options.ConfigureForNodaTime(DateTimeZoneProviders.Tzdb);
+        // A missing or null part is a clear refusal at the door, never a surprise further in.
+        options.RespectNullableAnnotations = true;
+        options.RespectRequiredConstructorParameters = true;
         options.NumberHandling = JsonNumberHandling.Strict;
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));
     }

@@ -1,4 +1,3 @@
-using System.Security.Cryptography;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Platform;
@@ -6,12 +5,8 @@ namespace Outcry.Server.Platform;
 /// <summary>Headers that keep the desk to itself: a strict Content-Security-Policy, no sniffing, no framing.</summary>
 internal sealed class SecurityHeaders(RequestDelegate next)
 {
-    public const string NonceKey = "outcry.nonce";
-
     public Task InvokeAsync(HttpContext http)
     {
-        var nonce = Convert.ToBase64String(RandomNumberGenerator.GetBytes(16));
-        http.Items[NonceKey] = nonce;
         http.Response.OnStarting(() =>
         {
             var headers = http.Response.Headers;
@@ -22,7 +17,7 @@ internal sealed class SecurityHeaders(RequestDelegate next)
                 headers.XFrameOptions = "DENY";
                 headers["Cross-Origin-Opener-Policy"] = "same-origin";
                 headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()";
-                headers.ContentSecurityPolicy = Policy(nonce, FrameHosts(http));
+                headers.ContentSecurityPolicy = Policy(FrameHosts(http));
             }
             return Task.CompletedTask;
         });
@@ -44,8 +39,8 @@ internal sealed class SecurityHeaders(RequestDelegate next)
             : string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }));
     }
 
-    private static string Policy(string nonce, string frames) =>
-        $"default-src 'self'; script-src 'self' 'nonce-{nonce}'; style-src 'self' 'nonce-{nonce}'; img-src 'self' data:; "
+    private static string Policy(string frames) =>
+        "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; "
         + $"font-src 'self'; connect-src 'self'; frame-src {frames}; object-src 'none'; base-uri 'none'; "
         + "form-action 'self'; frame-ancestors 'none'";
 }

@@ -16,13 +16,13 @@ internal sealed record PassportBody(
     long S,
     long L,
     int B,
-    long? E,
-    long? H,
-    long? D,
-    IReadOnlyDictionary<Guid, ExposureBody> X
+    IReadOnlyDictionary<Guid, ExposureBody> X,
+    long? E = null,
+    long? H = null,
+    long? D = null
 );
 
-internal sealed record ExposureBody(int N, long S, int V, long? C, long? K);
+internal sealed record ExposureBody(int N, long S, int V, long? C = null, long? K = null);
 
 /// <summary>A visitor's record, signed, so that the server need not keep it and the browser cannot alter it.</summary>
 internal static class Passport
@@ -51,9 +51,6 @@ internal static class Passport
             visitor.Visit.StartedAt.ToUnixTimeMilliseconds(),
             visitor.Visit.LastSeenAt.ToUnixTimeMilliseconds(),
             visitor.Visit.Starts,
-            visitor.Visit.LastEndAt?.ToUnixTimeMilliseconds(),
-            visitor.HushUntil?.ToUnixTimeMilliseconds(),
-            visitor.DialogHushUntil?.ToUnixTimeMilliseconds(),
             visitor
                 .Exposures.OrderByDescending(x => x.Value.LastStartAt)
                 .Take(MostExposures)
@@ -66,7 +63,10 @@ internal static class Passport
                         x.Value.LastCloseAt?.ToUnixTimeMilliseconds(),
                         x.Value.LastClickAt?.ToUnixTimeMilliseconds()
                     )
-                )
+                ),
+            visitor.Visit.LastEndAt?.ToUnixTimeMilliseconds(),
+            visitor.HushUntil?.ToUnixTimeMilliseconds(),
+            visitor.DialogHushUntil?.ToUnixTimeMilliseconds()
         );
         return SignedText.Sign(
             site.SigningKey,

@@ -8,7 +8,7 @@ namespace Outcry.Server.Visitor;
 /// <param name="T">"member" for a member's own browser, "stage" for the composer's stage.</param>
 /// <param name="C">The callout on the stage.</param>
 /// <param name="U">Good until, in Unix seconds.</param>
-internal sealed record PrivateTokenBody(string T, Guid? C, long U);
+internal sealed record PrivateTokenBody(string T, long U, Guid? C = null);
 
 /// <summary>Signed, expiring tokens by which a browser is known to the site's own pages without any cookie.</summary>
 internal static class PrivateToken
@@ -23,7 +23,7 @@ internal static class PrivateToken
         SignedText.Sign(
             site.SigningKey,
             JsonSerializer.SerializeToUtf8Bytes(
-                new PrivateTokenBody(kind, callout, until.ToUnixTimeSeconds()),
+                new PrivateTokenBody(kind, until.ToUnixTimeSeconds(), callout),
                 VisitorJson.Default.PrivateTokenBody
             )
         );

@@ -14,9 +14,9 @@ internal sealed record PlanRequest(
     string Site,
     string Page,
     int Width,
-    string? Passport,
-    string? Token,
-    IReadOnlyList<LogEntry>? Log
+    string? Passport = null,
+    string? Token = null,
+    IReadOnlyList<LogEntry>? Log = null
 );
 
 /// <summary>One thing that became of a callout.</summary>
@@ -86,9 +86,8 @@ internal sealed record SignalsRequest(
     string Page,
     int Width,
     string Passport,
-    string? Token,
-    IReadOnlyList<SignalPart>? Signals,
-    FormSubmission? Form
+    IReadOnlyList<SignalPart>? Signals = null,
+    FormSubmission? Form = null
 );
 
 /// <summary>One report.</summary>
@@ -96,7 +95,7 @@ internal sealed record SignalsRequest(
 /// <param name="Kind">"view", "left", "shown", "clicked", "closed" or "alive".</param>
 /// <param name="Callout">About which callout; needed for shown, clicked and closed.</param>
 /// <param name="Value">For "left": visible milliseconds on the page.</param>
-internal sealed record SignalPart(Guid Id, string Kind, Guid? Callout, int Value);
+internal sealed record SignalPart(Guid Id, string Kind, Guid? Callout = null, int Value = 0);
 
 /// <summary>A form that was sent, with the fields its source names and no others.</summary>
 internal sealed record FormSubmission(Guid Id, Guid Source, IReadOnlyDictionary<string, string> Fields);
@@ -107,7 +106,8 @@ internal sealed record SignalsResponse(int Accepted);
     PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
     DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
     UseStringEnumConverter = true,
-    RespectNullableAnnotations = true
+    RespectNullableAnnotations = true,
+    RespectRequiredConstructorParameters = true
 )]
 [JsonSerializable(typeof(PlanRequest))]
 [JsonSerializable(typeof(PlanResponse))]

@@ -13,6 +13,7 @@ internal static class DemoSite
                 WebRootPath = SiteFiles(),
             }
         );
+        builder.Logging.SetMinimumLevel(LogLevel.Warning);
         builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
         builder.Services.AddSingleton(Catalogue.Read());
         builder.Services.AddSingleton(SiteSettings.Read(builder.Configuration));

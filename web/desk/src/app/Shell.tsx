@@ -57,7 +57,7 @@ function MemberMenu() {
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
-        aria-label={`${member.name}, signed in`}
+        aria-label={`${initials(member.name)}, ${member.name}, signed in`}
         className="grid h-8 w-8 place-items-center rounded bg-ink font-display text-[12px] font-bold text-white"
       >
         {initials(member.name)}

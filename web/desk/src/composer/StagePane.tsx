@@ -7,7 +7,7 @@ const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
 type Device = keyof typeof DEVICES;
 const NAMES: readonly Device[] = ['Desktop', 'Tablet', 'Phone'];
 
-/** Every page, whatever the brief says: the stage shows the draft on any of them. */
+/** Every page, whatever the brief says: where the brief leaves a page out, the stage says so. */
 const EVERYWHERE = { includes: [], excludes: [] };
 
 /**

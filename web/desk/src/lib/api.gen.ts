@@ -863,9 +863,9 @@ export interface components {
             page: string;
             /** Format: int32 */
             width: number;
-            passport: null | string;
-            token: null | string;
-            log: null | components["schemas"]["LogEntry"][];
+            passport?: null | string;
+            token?: null | string;
+            log?: null | components["schemas"]["LogEntry"][];
         };
         PlanResponse: {
             visitor: string;
@@ -1115,8 +1115,11 @@ export interface components {
             id: string;
             kind: string;
             /** Format: uuid */
-            callout: null | string;
-            /** Format: int32 */
+            callout?: null | string;
+            /**
+             * Format: int32
+             * @default 0
+             */
             value: number;
         };
         SignalsRequest: {
@@ -1125,9 +1128,8 @@ export interface components {
             /** Format: int32 */
             width: number;
             passport: string;
-            token: null | string;
-            signals: null | components["schemas"]["SignalPart"][];
-            form: null | components["schemas"]["FormSubmission"];
+            signals?: null | components["schemas"]["SignalPart"][];
+            form?: null | components["schemas"]["FormSubmission"];
         };
         SignalsResponse: {
             /** Format: int32 */
@@ -1197,11 +1199,11 @@ export interface components {
         };
         StartRequest: {
             /** Format: uuid */
-            source: null | string;
+            source?: null | string;
             /** Format: uuid */
-            copyOf: null | string;
+            copyOf?: null | string;
             /** Format: uuid */
-            pageGroup: null | string;
+            pageGroup?: null | string;
         };
         StripView: {
             offAir: boolean;

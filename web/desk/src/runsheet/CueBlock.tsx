@@ -26,7 +26,6 @@ export function CueBlock({
       type="button"
       onClick={onChoose}
       aria-pressed={chosen}
-      aria-label={`${first.name}, shown at ${pageClock(first.startMs)} for ${seconds} s${turns.length > 1 ? `, ${turns.length} turns` : ''}`}
       className="absolute top-2 h-[62px] text-start"
       style={{ insetInlineStart: `${left}%`, width: `${100 - left}%`, pointerEvents: 'none' }}
     >
@@ -37,6 +36,9 @@ export function CueBlock({
       >
         <span className="block overflow-hidden font-semibold text-ellipsis whitespace-nowrap">{first.name}</span>
         <span className="block overflow-hidden text-[12px] leading-4 text-ellipsis whitespace-nowrap text-soft">{small}</span>
+        <span className="sr-only">
+          , shown at {pageClock(first.startMs)} for {seconds} s
+        </span>
       </span>
       {turns.length > 1 && (
         <span

@@ -1,0 +1,103 @@
+using System.Security.Cryptography;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Evidence;
+using Outcry.Core.Planning;
+using Outcry.Core.Saying;
+using Outcry.Server.Platform;
+using Outcry.Store.Rows;
+
+namespace Outcry.Bench;
+
+/// <summary>Fills a database with a site of 200 live callouts for the real host to serve, and writes the request to ask it.</summary>
+internal static class LoadedSite
+{
+    public static async Task RunAsync(string connection, string requestFile)
+    {
+        await using var db = new SystemDb(connection).Open();
+        await db.Database.MigrateAsync();
+        var now = SystemClock.Instance.GetCurrentInstant();
+        var workspace = new WorkspaceRow { Name = "Bench" };
+        var site = new SiteRow
+        {
+            WorkspaceId = workspace.Id,
+            Name = "Bench",
+            Key = "bench",
+            HomeAddress = "http://pots.test/",
+            AllowedHosts = ["pots.test"],
+            TimeZone = "Europe/London",
+            Rules = HouseRules.Start,
+            SigningKey = RandomNumberGenerator.GetBytes(32),
+        };
+        var source = new SourceRow
+        {
+            WorkspaceId = workspace.Id,
+            SiteId = site.Id,
+            Name = "Shop",
+            Kind = SourceKind.SignedWebhook,
+            EventKind = EventKind.Purchase,
+            Display = DisplayPolicy.Start,
+        };
+        db.AddRange(workspace, site, source);
+        for (var i = 0; i < SampleSite.Callouts; i++)
+        {
+            var row = new CalloutRow
+            {
+                WorkspaceId = workspace.Id,
+                SiteId = site.Id,
+                Name = $"c{i}",
+                State = CalloutState.Live,
+                Draft = SampleSite.Brief(i, source.Id),
+                Revision = 1,
+                CreatedAt = now,
+                ChangedAt = now,
+                ChangedBy = "bench",
+            };
+            db.Add(row);
+            db.Add(
+                new RevisionRow
+                {
+                    WorkspaceId = workspace.Id,
+                    CalloutId = row.Id,
+                    Number = 1,
+                    Brief = row.Draft,
+                    PublishedAt = now,
+                    PublishedBy = "bench",
+                }
+            );
+        }
+        foreach (var e in SampleSite.Events(source.Id, now))
+            db.Add(
+                new EventRow
+                {
+                    Id = e.Id,
+                    WorkspaceId = workspace.Id,
+                    SiteId = site.Id,
+                    SourceId = source.Id,
+                    ExternalId = $"{e.Id}",
+                    Kind = e.Kind,
+                    At = e.At,
+                    FirstName = "Noor",
+                    LastInitial = "H",
+                    City = "Leeds",
+                    Region = "Yorkshire",
+                    Country = "England",
+                    PersonKey = e.PersonKey,
+                    VisitorId = e.VisitorId,
+                    ProductName = e.Product!.Name,
+                    ProductAddress = e.Product.Address,
+                    ProductPicture = e.Product.Picture,
+                }
+            );
+        await db.SaveChangesAsync();
+        await File.WriteAllTextAsync(
+            requestFile,
+            """
+            wrk.method = "POST"
+            wrk.headers["content-type"] = "application/json"
+            wrk.headers["origin"] = "http://pots.test"
+            wrk.body = '{"site":"bench","page":"http://pots.test/group-0/mug","width":1280,"passport":null,"token":null,"log":[]}'
+            """
+        );
+    }
+}

@@ -1,0 +1,27 @@
+namespace Outcry.Bench;
+
+/// <summary>Measures the budgets, each beside its baseline in the same run.</summary>
+internal static class BenchProgram
+{
+    public static async Task<int> Main(string[] args)
+    {
+        switch (args.FirstOrDefault())
+        {
+            case "empty":
+                await EmptyEndpoint.RunAsync(args[1]);
+                return 0;
+            case "site":
+                await LoadedSite.RunAsync(args[1], args[2]);
+                return 0;
+            case "plan":
+                PlanningBenchmarks.Run(args[1]);
+                return 0;
+            case "signals":
+                await SignalIntake.RunAsync(args[1], args[2]);
+                return 0;
+            default:
+                await Console.Error.WriteLineAsync("Use ./outcry bench.");
+                return 2;
+        }
+    }
+}

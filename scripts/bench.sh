@@ -1,0 +1,67 @@
+# Measures the budgets: each figure beside its baseline, in interleaved rounds of the same run. Loopback only, bounded in time.
+
+BENCH_DLL="$ROOT/bench/Outcry.Bench/bin/Release/net10.0/Outcry.Bench.dll"
+
+bench_command() {
+  local json=
+  while [ $# -gt 0 ]; do
+    case "$1" in
+      --json) json=${2:-}; shift; [ -n "$json" ] || die "--json needs a file." ;;
+      *) die "Unknown option $1." ;;
+    esac
+    shift
+  done
+  check_machine
+  install_packages postgresql-15 wrk
+  build_web
+  build_host
+  pg_start
+  step "building the benchmarks"
+  logged bench-build dotnet build bench/Outcry.Bench -c Release -v q
+  step_done
+  BENCH_LINES="$RUN/bench.jsonl"
+  rm -f "$BENCH_LINES"
+  sql postgres -c 'set client_min_messages = warning' -c 'drop database if exists outcry_bench with (force)' -c 'create database outcry_bench'
+  local connection="$PG_CONNECTION;Database=outcry_bench"
+  step "planning alone"
+  (cd "$RUN" && logged bench-plan dotnet "$BENCH_DLL" plan "$BENCH_LINES")
+  step_done
+  step "making a site of 200 live callouts"
+  logged bench-site dotnet "$BENCH_DLL" site "$connection" "$RUN/plan.lua"
+  step_done
+  step "durable signals against raw COPY"
+  logged bench-signals dotnet "$BENCH_DLL" signals "$connection" "$BENCH_LINES"
+  step_done
+  step "the plan endpoint against an empty one"
+  bench_endpoint "$connection"
+  step_done
+  bench_snippet
+  sql postgres -c 'drop database if exists outcry_bench with (force)'
+  node scripts/bench-report.mjs "$BENCH_LINES" ${json:+"$json"}
+}
+
+bench_endpoint() {
+  local desk=5090 empty=5091
+  while port_taken $desk; do desk=$((desk + 2)); done
+  while port_taken $empty || [ $empty = $desk ]; do empty=$((empty + 2)); done
+  ConnectionStrings__Outcry="$1" Limits__VisitorPerSecond=100000000 Logging__LogLevel__Default=None \
+    dotnet "$DESK_DLL" --urls "http://127.0.0.1:$desk" --contentRoot "$ROOT/src/Outcry.Server" >"$RUN/log/bench-desk.log" 2>&1 &
+  local desk_pid=$!
+  dotnet "$BENCH_DLL" empty "http://127.0.0.1:$empty" >"$RUN/log/bench-empty.log" 2>&1 &
+  local empty_pid=$!
+  # shellcheck disable=SC2064
+  trap "kill $desk_pid $empty_pid 2>/dev/null" RETURN
+  local waited=0
+  until curl -fs -o /dev/null "http://127.0.0.1:$desk/health/ready" && port_taken $empty; do
+    [ $((waited += 1)) -le 200 ] || die "The benchmark's servers did not come up; see $RUN/log/bench-desk.log."
+    sleep 0.2
+  done
+  node scripts/bench-endpoint.mjs "$RUN/plan.lua" "http://127.0.0.1:$desk/v/plan" "http://127.0.0.1:$empty/v/plan" "$BENCH_LINES"
+}
+
+bench_snippet() {
+  node -e '
+    const { brotliCompressSync } = require("node:zlib"), fs = require("node:fs");
+    const bytes = brotliCompressSync(fs.readFileSync("src/Outcry.Server/wwwroot/snippet/outcry.js")).length;
+    fs.appendFileSync(process.argv[1], JSON.stringify({ name: "snippet-brotli", value: bytes, unit: "bytes", baseline: 9216, ratio: bytes / 9216, spread: "counted; the baseline is the limit" }) + "\n");' "$BENCH_LINES"
+}

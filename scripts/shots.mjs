@@ -1,0 +1,38 @@
+// One picture per main view, 1280x800, from the demo data.
+import { readFileSync } from 'node:fs';
+import { openBrowser, signIn } from './webdriver.mjs';
+
+const status = JSON.parse(readFileSync(process.argv[2], 'utf8'));
+const folder = 'docs/screenshots';
+const browser = await openBrowser();
+const take = async (name) => {
+  await browser.pause(700);
+  await browser.shot(`${folder}/${name}.png`);
+  console.log(`${folder}/${name}.png`);
+};
+try {
+  await browser.go(`${status.site}/shop/ash-glaze-mug`);
+  await browser.pause(6500);
+  await take('visitor-slip');
+  await signIn(browser, status.desk, status.accounts[0]);
+  await browser.click('//button[contains(., "Bought a piece")]');
+  await browser.find('aside dl');
+  await take('run-sheet');
+  await browser.go(`${status.desk}/callouts`);
+  await browser.find('tbody tr');
+  await take('callouts');
+  await browser.click('//a[contains(., "Bought a piece")]');
+  await browser.click('[data-phrase="where"]');
+  await browser.find('iframe');
+  await browser.pause(3000);
+  await take('composer');
+  await browser.go(`${status.desk}/ledger`);
+  await browser.click('[role=rowgroup] [role=row]:nth-child(2) button');
+  await browser.find('aside table');
+  await take('ledger');
+  await browser.go(`${status.desk}/install`);
+  await browser.find('pre');
+  await take('install');
+} finally {
+  await browser.end();
+}

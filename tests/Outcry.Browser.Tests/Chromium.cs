@@ -1,0 +1,189 @@
+using OpenQA.Selenium;
+using OpenQA.Selenium.Chrome;
+using OpenQA.Selenium.Support.UI;
+using Outcry.Standins.Seed;
+
+namespace Outcry.Browser.Tests;
+
+/// <summary>One person's browser: headless Chromium with a profile of its own.</summary>
+internal sealed class Chromium : IDisposable
+{
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+    private readonly string _profile = Directory.CreateTempSubdirectory("outcry-browser-").FullName;
+    private readonly ChromeDriverService _service;
+
+    public Chromium()
+    {
+        var options = new ChromeOptions { BinaryLocation = "/usr/bin/chromium" };
+        options.AddArguments(
+            "--headless=new",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-dev-shm-usage",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+            "--window-size=1280,900",
+            $"--user-data-dir={_profile}"
+        );
+        options.SetLoggingPreference(LogType.Browser, LogLevel.All);
+        _service = ChromeDriverService.CreateDefaultService("/usr/bin", "chromedriver");
+        Driver = new ChromeDriver(_service, options);
+    }
+
+    public ChromeDriver Driver { get; }
+
+    public void Dispose()
+    {
+        Driver.Quit();
+        _service.Dispose();
+        Directory.Delete(_profile, recursive: true);
+    }
+
+    public Chromium Go(string url)
+    {
+        Driver.Navigate().GoToUrl(url);
+        return this;
+    }
+
+    /// <summary>Waits for something; elements that are drawn anew meanwhile are looked for again.</summary>
+    public T Wait<T>(Func<T?> look, string what)
+        where T : class
+    {
+        var wait = new WebDriverWait(Driver, Patience)
+        {
+            Message = $"{what} at {Driver.Url}",
+            PollingInterval = TimeSpan.FromMilliseconds(100),
+        };
+        wait.IgnoreExceptionTypes(
+            typeof(StaleElementReferenceException),
+            typeof(NoSuchElementException),
+            typeof(NoSuchShadowRootException),
+            typeof(ElementClickInterceptedException)
+        );
+        return wait.Until(_ => look())!;
+    }
+
+    public IWebElement See(string css) =>
+        Wait(() => Driver.FindElements(By.CssSelector(css)).FirstOrDefault(e => e.Displayed), css);
+
+    public IWebElement SeeText(string text, string within = "body") =>
+        Wait(
+            () =>
+                Driver.FindElement(By.CssSelector(within)) is var e && e.Text.Contains(text, StringComparison.Ordinal)
+                    ? e
+                    : null,
+            $"\"{text}\""
+        );
+
+    public void Click(string css) =>
+        Wait(
+            () =>
+            {
+                Driver.FindElement(By.CssSelector(css)).Click();
+                return "done";
+            },
+            $"click on {css}"
+        );
+
+    public void ClickText(string text, string tag = "button") =>
+        Wait(
+            () =>
+            {
+                Driver.FindElement(By.XPath($"//{tag}[contains(normalize-space(.), \"{text}\")]")).Click();
+                return "done";
+            },
+            $"click on \"{text}\""
+        );
+
+    public void Type(string css, string text)
+    {
+        var field = See(css);
+        field.Clear();
+        field.SendKeys(text);
+    }
+
+    /// <summary>The slip on the page now, or null.</summary>
+    public IWebElement? FindSlip()
+    {
+        var host = Driver.FindElements(By.CssSelector("outcry-callouts")).FirstOrDefault();
+        return host?.GetShadowRoot().FindElements(By.CssSelector(".slip")).FirstOrDefault();
+    }
+
+    public IWebElement SeeSlip() => Wait(FindSlip, "a slip");
+
+    /// <summary>Asserts that no slip comes within the time in which one would have.</summary>
+    public void SeeNoSlip()
+    {
+        Thread.Sleep(2500);
+        Assert.Null(FindSlip());
+    }
+
+    public Chromium SignIn(Stage stage, string email = Definitions.OwnerEmail)
+    {
+        Go(stage.Desk + "/");
+        Type("input[name=email]", email);
+        Type("input[name=password]", Definitions.Password);
+        Click("button[type=submit]");
+        See("nav[aria-label=Sections]");
+        return this;
+    }
+
+    public void Buy(Stage stage, string slug, string first, string last)
+    {
+        Go($"{stage.Site}/shop/{slug}");
+        WaitForSnippet();
+        ClickText("Add to basket");
+        SeeText("Go to checkout");
+        Go($"{stage.Site}/checkout");
+        WaitForSnippet();
+        Wait(
+            () =>
+                Driver.FindElement(By.CssSelector("input[name=visitor]")).GetAttribute("value") is { Length: > 0 } v
+                    ? v
+                    : null,
+            "the visitor's id in the form"
+        );
+        Type("#checkout input[name=first_name]", first);
+        Type("#checkout input[name=last_name]", last);
+        Type("#checkout input[name=email]", $"{Guid.NewGuid():N}@post.example");
+        ClickText("Buy");
+        SeeText("Thank you");
+    }
+
+    /// <summary>Waits until the snippet has its plan.</summary>
+    public void WaitForSnippet() =>
+        Wait(
+            () =>
+                Driver.ExecuteAsyncScript(
+                    "const done = arguments[0]; (window.outcry = window.outcry || []).push(['visitor', done]);"
+                ) as string,
+            "the snippet's plan"
+        );
+
+    /// <summary>Runs axe-core over the page, shadow roots included, and returns what it finds.</summary>
+    public string Axe()
+    {
+        Driver.ExecuteScript(
+            File.ReadAllText(Path.Combine(Stage.Root, "web", "node_modules", "axe-core", "axe.min.js"))
+        );
+        return (string?)
+                Driver.ExecuteAsyncScript(
+                    """
+                    const done = arguments[0];
+                    axe.run(document, { iframes: false, runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa', 'best-practice'] }).then(
+                      (r) => done(r.violations.map((v) => v.id + ': ' + v.nodes.map((n) => n.html.slice(0, 160) + ' [' + n.any.concat(n.all).map((c) => c.message).join('; ').slice(0, 200) + ']').join('\n   ')).join('\n')),
+                      (e) => done('axe failed: ' + e));
+                    """
+                )
+            ?? "axe did not answer";
+    }
+
+    public void AxeFindsNothing() => Assert.True(Axe() is { Length: 0 }, $"axe at {Driver.Url}:\n{Axe()}");
+
+    /// <summary>Errors the browser itself logged, such as blocked scripts.</summary>
+    public IReadOnlyList<string> Errors() =>
+        [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message)];
+}

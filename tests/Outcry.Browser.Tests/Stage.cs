@@ -1,0 +1,155 @@
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
+using NodaTime;
+using Npgsql;
+using Outcry.Browser.Tests;
+using Outcry.Core.Planning;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Standins.Seed;
+using Outcry.Standins.Site;
+using Outcry.Store.Rows;
+
+[assembly: AssemblyFixture(typeof(Stage))]
+
+namespace Outcry.Browser.Tests;
+
+/// <summary>Desk and demo site as they run, on two origins, over a database of their own.</summary>
+public sealed class Stage : IAsyncLifetime
+{
+    private readonly string _server =
+        Environment.GetEnvironmentVariable("OUTCRY_TEST_PG")
+        ?? throw new InvalidOperationException("Run the tests with ./outcry test: it starts the database they need.");
+
+    private readonly string _database = $"outcry_browser_{Guid.NewGuid():N}";
+    private Factory _factory = null!;
+    private WebApplication _site = null!;
+
+    public string Desk { get; private set; } = "";
+
+    public string Site { get; private set; } = "";
+
+    internal Definitions Demo { get; private set; } = null!;
+
+    internal SystemDb Database => _factory.Services.GetRequiredService<SystemDb>();
+
+    public static string Root =>
+        Environment.GetEnvironmentVariable("OUTCRY_ROOT")
+        ?? throw new InvalidOperationException("OUTCRY_ROOT is not set.");
+
+    public async ValueTask InitializeAsync()
+    {
+        await RunAsync($"create database {_database}");
+        _factory = new Factory($"{_server};Database={_database};Maximum Pool Size=20");
+        _factory.StartServer();
+        Desk = $"http://localhost:{_factory.ClientOptions.BaseAddress.Port}";
+        var sitePort = FreePort();
+        Site = $"http://localhost:{sitePort}";
+        Demo = new Definitions(Site, SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2));
+        await using (var scope = _factory.Services.CreateAsyncScope())
+        await using (var db = Database.Open())
+        {
+            await Demo.WriteAsync(db, scope.ServiceProvider.GetRequiredService<UserManager<Member>>());
+            foreach (var site in db.Sites)
+                site.Rules = HouseRules.Start with { QuietPages = ["/cart", "/checkout/**"], GapSeconds = 1 };
+            await db.SaveChangesAsync();
+        }
+        await Sites.LoadAllAsync(CancellationToken.None);
+        _site = DemoSite.Build([
+            $"--urls=http://localhost:{sitePort}",
+            $"--desk={Desk}",
+            $"--siteKey={Demo.Site.Key}",
+            $"--webhook={Desk}/in/{Demo.Checkout.Id}",
+            $"--secret={Demo.Checkout.Secret}",
+        ]);
+        await _site.StartAsync();
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await _site.DisposeAsync();
+        await _factory.DisposeAsync();
+        await RunAsync($"drop database if exists {_database} with (force)");
+    }
+
+    internal LiveSites Sites => _factory.Services.GetRequiredService<LiveSites>();
+
+    /// <summary>Puts a moment live by itself: the demo's other callouts are taken off, so that a test sees what it made.</summary>
+    internal async Task<Guid> PutLiveAsync(string name, Func<Brief, Brief> vary, SourceRow? source = null)
+    {
+        source ??= Demo.Checkout;
+        await using var db = Database.Open();
+        foreach (var other in db.Callouts)
+            other.State = CalloutState.Archived;
+        var brief = vary(StarterBrief.Moment(source.EventKind, [source.Id]));
+        brief = brief with { From = brief.From with { LeastNumber = 1 }, When = brief.When with { AfterSeconds = 1 } };
+        var now = SystemClock.Instance.GetCurrentInstant();
+        var row = new CalloutRow
+        {
+            WorkspaceId = Demo.Workspace.Id,
+            SiteId = Demo.Site.Id,
+            Name = name,
+            State = CalloutState.Live,
+            Draft = brief,
+            DraftVersion = 1,
+            Revision = 1,
+            CreatedAt = now,
+            ChangedAt = now,
+            ChangedBy = "Marta Quill",
+        };
+        db.Callouts.Add(row);
+        db.Revisions.Add(
+            new RevisionRow
+            {
+                WorkspaceId = row.WorkspaceId,
+                CalloutId = row.Id,
+                Number = 1,
+                Brief = brief,
+                PublishedAt = now,
+                PublishedBy = "Marta Quill",
+            }
+        );
+        await db.SaveChangesAsync();
+        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        return row.Id;
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+
+    private async Task RunAsync(string sql)
+    {
+        await using var connection = new NpgsqlConnection($"{_server};Database=postgres;Pooling=false");
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+
+    private sealed class Factory : WebApplicationFactory<Program>
+    {
+        private readonly string _connection;
+
+        public Factory(string connection)
+        {
+            _connection = connection;
+            UseKestrel(0);
+        }
+
+        protected override void ConfigureWebHost(IWebHostBuilder builder)
+        {
+            builder.UseContentRoot(Path.Combine(Root, "src", "Outcry.Server"));
+            builder.UseEnvironment("Production");
+            builder.UseSetting("ConnectionStrings:Outcry", _connection);
+            builder.UseSetting("Limits:SignInsPerMinute", "1000");
+            builder.ConfigureLogging(l => l.ClearProviders());
+        }
+    }
+}

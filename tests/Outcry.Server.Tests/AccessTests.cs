@@ -1,0 +1,200 @@
+using System.Net.Http.Json;
+using System.Text.Json;
+using Outcry.Standins.Seed;
+
+namespace Outcry.Server.Tests;
+
+public sealed class AccessTests(TestDesk desk)
+{
+    [Fact]
+    public async Task Another_workspaces_member_finds_none_of_this_ones_endpoints()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(owner, desk, b => b);
+        var (_, sent, _) = await new Sender(desk).SendAsync(Sender.Purchase("tenant"));
+        var stranger = await desk.StrangerAsync();
+        var document = await desk.Anonymous().GetFromJsonAsync<JsonElement>("/openapi/v1.json");
+        var tried = 0;
+        foreach (
+            var path in document
+                .GetProperty("paths")
+                .EnumerateObject()
+                .Where(p => p.Name.Contains("{siteId}", StringComparison.Ordinal))
+        )
+        foreach (
+            var method in path
+                .Value.EnumerateObject()
+                .Where(m => m.Name is "get" or "post" or "put" or "delete" or "patch")
+        )
+        {
+            foreach (var site in new[] { desk.Demo.Site.Id, desk.OtherSite.Id })
+            {
+                // On their own site, only what names something of ours is a trespass.
+                if (
+                    site == desk.OtherSite.Id
+                    && !path.Name.Contains("Id}/", StringComparison.Ordinal) | path.Name.LastIndexOf('{') < 20
+                )
+                    continue;
+                var address = path
+                    .Name.Replace("{siteId}", $"{site}", StringComparison.Ordinal)
+                    .Replace("{calloutId}", $"{callout}", StringComparison.Ordinal)
+                    .Replace("{eventId}", sent.Text("id"), StringComparison.Ordinal);
+                if (
+                    site == desk.OtherSite.Id
+                    && !address.Contains($"{callout}", StringComparison.Ordinal)
+                    && !address.Contains(sent.Text("id"), StringComparison.Ordinal)
+                )
+                    continue;
+                var body = method.Name is "get" ? null : BodyFor(path.Name);
+                var query = path.Name.EndsWith("rehearsal", StringComparison.Ordinal) ? "?path=/" : "";
+                var (status, _) = await stranger.SendAsync(
+                    new HttpMethod(method.Name.ToUpperInvariant()),
+                    address + query,
+                    body
+                );
+                Assert.True(status == HttpStatusCode.NotFound, $"{method.Name} {address} answered {status}");
+                tried++;
+            }
+        }
+        Assert.True(tried >= 20, $"only {tried} endpoints were tried");
+    }
+
+    private static object BodyFor(string path) =>
+        path.EndsWith("draft", StringComparison.Ordinal)
+            ? new
+            {
+                name = "x",
+                version = 2,
+                brief = JsonSerializer.SerializeToElement(
+                    Core.Planning.StarterBrief.Moment(Core.Evidence.EventKind.Purchase, []),
+                    Store.JsonColumn.Options
+                ),
+            }
+            : new
+            {
+                version = 2,
+                hosts = new[] { "x.test" },
+                includes = Array.Empty<string>(),
+                excludes = Array.Empty<string>(),
+            };
+
+    [Fact]
+    public async Task A_list_holds_only_ones_own_sites()
+    {
+        var stranger = await desk.StrangerAsync();
+        Assert.Equal("Elsewhere", Assert.Single((await stranger.GetAsync("/api/sites")).EnumerateArray()).Text("name"));
+    }
+
+    [Fact]
+    public async Task Nothing_of_the_desk_is_answered_to_nobody()
+    {
+        using var http = desk.Anonymous();
+        using var answer = await http.GetAsync("/api/sites");
+        Assert.Equal(HttpStatusCode.Unauthorized, answer.StatusCode);
+        Assert.Equal("urn:outcry:problem:signed-out", (await answer.JsonAsync()).Text("type"));
+    }
+
+    [Fact]
+    public async Task A_write_without_the_antiforgery_token_is_refused()
+    {
+        var owner = await desk.OwnerAsync();
+        owner.Http.DefaultRequestHeaders.Remove("X-Outcry-Antiforgery");
+        var (status, problem) = await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts", new { });
+        Assert.Equal((HttpStatusCode.BadRequest, "urn:outcry:problem:antiforgery"), (status, problem.Text("type")));
+    }
+
+    [Fact]
+    public async Task Wrong_passwords_lock_the_account_for_a_while()
+    {
+        using var http = desk.Anonymous();
+        var session = await http.GetFromJsonAsync<JsonElement>("/api/session");
+        http.DefaultRequestHeaders.Add("X-Outcry-Antiforgery", session.Text("antiforgeryToken"));
+        var statuses = new List<HttpStatusCode>();
+        for (var i = 0; i < 6; i++)
+        {
+            using var answer = await http.PostAsJsonAsync(
+                "/api/session",
+                new { email = TestDesk.LockedEmail, password = "wrong" }
+            );
+            statuses.Add(answer.StatusCode);
+        }
+        Assert.Equal(HttpStatusCode.Unauthorized, statuses[0]);
+        Assert.Equal(HttpStatusCode.Locked, statuses[^1]);
+        using var right = await http.PostAsJsonAsync(
+            "/api/session",
+            new { email = TestDesk.LockedEmail, password = Definitions.Password }
+        );
+        Assert.Equal(HttpStatusCode.Locked, right.StatusCode);
+        using var nobody = await http.PostAsJsonAsync(
+            "/api/session",
+            new { email = "nobody@post.example", password = "wrong" }
+        );
+        Assert.Equal(HttpStatusCode.Unauthorized, nobody.StatusCode);
+    }
+
+    [Fact]
+    public async Task Cookies_and_headers_keep_the_desk_to_itself()
+    {
+        using var http = desk.Anonymous();
+        using var page = await http.GetAsync("/");
+        var policy = page.Headers.GetValues("Content-Security-Policy").Single();
+        Assert.Contains("default-src 'self'", policy, StringComparison.Ordinal);
+        Assert.Contains("frame-src 'none'", policy, StringComparison.Ordinal);
+        Assert.DoesNotContain("unsafe", policy, StringComparison.Ordinal);
+        Assert.Equal("nosniff", page.Headers.GetValues("X-Content-Type-Options").Single());
+        using var session = await http.GetAsync("/api/session");
+        Assert.All(session.Headers.GetValues("Set-Cookie"), c => Assert.Matches("(?i)httponly", c));
+        Assert.All(session.Headers.GetValues("Set-Cookie"), c => Assert.Matches("(?i)samesite", c));
+        var owner = await desk.OwnerAsync();
+        using var framed = await owner.Http.GetAsync("/");
+        Assert.Contains(
+            "http://pots.test:5081",
+            framed.Headers.GetValues("Content-Security-Policy").Single(),
+            StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
+    public async Task Only_owners_change_hosts_and_only_hosts_are_taken()
+    {
+        var path = $"/api/sites/{desk.Demo.Site.Id}/install/hosts";
+        var editor = await desk.EditorAsync();
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await editor.SendAsync(HttpMethod.Put, path, new { hosts = new[] { "x.test" } })).Status
+        );
+        var owner = await desk.OwnerAsync();
+        foreach (var bad in new[] { "https://x.test", "x.test/path", "a b", "*", "" })
+            Assert.Equal(
+                HttpStatusCode.BadRequest,
+                (await owner.SendAsync(HttpMethod.Put, path, new { hosts = new[] { bad } })).Status
+            );
+        var good = await owner.SendAsync(
+            HttpMethod.Put,
+            path,
+            new { hosts = new[] { "pots.test:5081", "*.pots.test" } }
+        );
+        Assert.Equal(HttpStatusCode.NoContent, good.Status);
+    }
+
+    [Fact]
+    public async Task The_snippet_is_served_compressed_to_known_keys_only()
+    {
+        using var http = desk.Anonymous();
+        http.DefaultRequestHeaders.AcceptEncoding.ParseAdd("br");
+        using var known = await http.GetAsync($"/o/{desk.Demo.Site.Key}.js");
+        Assert.Equal(HttpStatusCode.OK, known.StatusCode);
+        Assert.Equal("br", known.Content.Headers.ContentEncoding.Single());
+        Assert.InRange((await known.Content.ReadAsByteArrayAsync()).Length, 1_000, 9 * 1024);
+        using var unknown = await http.GetAsync("/o/nosuchkey.js");
+        Assert.Equal(HttpStatusCode.NotFound, unknown.StatusCode);
+    }
+
+    [Fact]
+    public async Task Health_answers()
+    {
+        using var http = desk.Anonymous();
+        Assert.Equal(HttpStatusCode.OK, (await http.GetAsync("/health/live")).StatusCode);
+        Assert.Equal(HttpStatusCode.OK, (await http.GetAsync("/health/ready")).StatusCode);
+    }
+}

@@ -1,0 +1,91 @@
+using System.Text.Json;
+
+namespace Outcry.Server.Tests;
+
+/// <summary>What the snippet asks and tells, as one visitor's browser.</summary>
+internal sealed class Browser(TestDesk desk)
+{
+    private readonly HttpClient _http = desk.Anonymous();
+
+    public string? Passport { get; set; }
+
+    public string? Token { get; set; }
+
+    public string Visitor { get; private set; } = "";
+
+    public async Task<JsonElement> PlanAsync(string path = "/shop", object[]? log = null)
+    {
+        using var answer = await AskAsync(path, log);
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        var plan = await answer.JsonAsync();
+        (Passport, Visitor) = (plan.Text("passport"), plan.Text("visitor"));
+        return plan;
+    }
+
+    public Task<HttpResponseMessage> AskAsync(
+        string path = "/shop",
+        object[]? log = null,
+        string? site = null,
+        string origin = TestDesk.SiteOrigin
+    ) =>
+        SendAsync(
+            "/v/plan",
+            new
+            {
+                site = site ?? desk.Demo.Site.Key,
+                page = TestDesk.SiteOrigin + path,
+                width = 1280,
+                passport = Passport,
+                token = Token,
+                log = log ?? [],
+            },
+            origin
+        );
+
+    public Task<HttpResponseMessage> TellAsync(object[] signals, object? form = null, string path = "/shop") =>
+        SendAsync(
+            "/v/signals",
+            new
+            {
+                site = desk.Demo.Site.Key,
+                page = TestDesk.SiteOrigin + path,
+                width = 1280,
+                passport = Passport,
+                signals,
+                form,
+            },
+            TestDesk.SiteOrigin
+        );
+
+    public async Task<HttpResponseMessage> SendAsync(string path, object body, string origin)
+    {
+        using var message = new HttpRequestMessage(HttpMethod.Post, path)
+        {
+            Content = new StringContent(JsonSerializer.Serialize(body), System.Text.Encoding.UTF8, "text/plain"),
+        };
+        message.Headers.Add("Origin", origin);
+        return await _http.SendAsync(message);
+    }
+
+    public static List<Guid> Cues(JsonElement plan) =>
+        [.. plan.GetProperty("cues").EnumerateArray().Select(c => c.GetProperty("id").GetGuid())];
+
+    public static string Said(JsonElement cue) =>
+        string.Concat(cue.GetProperty("turns")[0].GetProperty("spans").EnumerateArray().Select(s => s.Text("t")));
+}
+
+/// <summary>Waits for what happens within a moment and not at once.</summary>
+internal static class Eventually
+{
+    public static async Task<T> GetAsync<T>(Func<Task<T>> ask, Func<T, bool> good)
+    {
+        for (var attempt = 0; ; attempt++)
+        {
+            var got = await ask();
+            if (good(got))
+                return got;
+            Assert.True(attempt < 50, "It did not come about within five seconds.");
+            await Task.Delay(100);
+        }
+    }
+}

@@ -1,0 +1,54 @@
+using System.Text.Json;
+using Outcry.Core.Evidence;
+using Outcry.Core.Planning;
+using Outcry.Store;
+
+namespace Outcry.Server.Tests;
+
+/// <summary>Starts and publishes moments through the desk's own endpoints.</summary>
+internal static class Moments
+{
+    public static async Task<Guid> StartAsync(DeskClient member, TestDesk desk, Func<Brief, Brief> vary)
+    {
+        var (status, made) = await member.PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/callouts",
+            new { source = desk.Demo.Checkout.Id }
+        );
+        Assert.Equal(HttpStatusCode.Created, status);
+        var id = made.GetProperty("id").GetGuid();
+        var saved = await SaveAsync(
+            member,
+            desk,
+            id,
+            vary(StarterBrief.Moment(EventKind.Purchase, [desk.Demo.Checkout.Id])),
+            1
+        );
+        Assert.Equal(HttpStatusCode.OK, saved.Status);
+        return id;
+    }
+
+    public static Task<(HttpStatusCode Status, JsonElement Body)> SaveAsync(
+        DeskClient member,
+        TestDesk desk,
+        Guid callout,
+        Brief brief,
+        int version
+    ) =>
+        member.SendAsync(
+            HttpMethod.Put,
+            $"/api/sites/{desk.Demo.Site.Id}/callouts/{callout}/draft",
+            new
+            {
+                name = "A moment",
+                brief = JsonSerializer.SerializeToElement(brief, JsonColumn.Options),
+                version,
+            }
+        );
+
+    public static Task<(HttpStatusCode Status, JsonElement Body)> PublishAsync(
+        DeskClient member,
+        TestDesk desk,
+        Guid callout,
+        int version = 2
+    ) => member.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/{callout}/publish", new { version });
+}

@@ -1,0 +1,133 @@
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Identity;
+using Microsoft.AspNetCore.Mvc.Testing;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
+using NodaTime;
+using Npgsql;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Server.Tests;
+using Outcry.Standins.Seed;
+using Outcry.Store.Rows;
+
+[assembly: AssemblyFixture(typeof(TestDesk))]
+
+namespace Outcry.Server.Tests;
+
+/// <summary>The real host against a real database of its own, with the demo's workspace and a second one beside it.</summary>
+public sealed class TestDesk : IAsyncLifetime
+{
+    public const string SiteOrigin = "http://pots.test:5081";
+    internal const string StrangerEmail = "sol@elsewhere.example";
+    internal const string LockedEmail = "lou@elsewhere.example";
+
+    private readonly string _server =
+        Environment.GetEnvironmentVariable("OUTCRY_TEST_PG")
+        ?? throw new InvalidOperationException("Run the tests with ./outcry test: it starts the database they need.");
+
+    private readonly string _database = $"outcry_test_{Guid.NewGuid():N}";
+    private WebApplicationFactory<Program> _factory = null!;
+
+    internal Definitions Demo { get; private set; } = null!;
+
+    internal SiteRow OtherSite { get; private set; } = null!;
+
+    internal IServiceProvider Services => _factory.Services;
+
+    internal SystemDb Database => Services.GetRequiredService<SystemDb>();
+
+    public async ValueTask InitializeAsync()
+    {
+        await RunAsync($"create database {_database}");
+        _factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b =>
+        {
+            b.UseContentRoot(Path.Combine(Root, "src", "Outcry.Server"));
+            b.UseEnvironment("Production");
+            b.UseSetting("ConnectionStrings:Outcry", $"{_server};Database={_database};Maximum Pool Size=20");
+            b.UseSetting("Limits:SignInsPerMinute", "1000");
+            b.ConfigureLogging(l => l.ClearProviders());
+        });
+        var start = SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2);
+        Demo = new Definitions(SiteOrigin, start);
+        await using var scope = Services.CreateAsyncScope();
+        await using var db = Database.Open();
+        var members = scope.ServiceProvider.GetRequiredService<UserManager<Member>>();
+        await Demo.WriteAsync(db, members);
+        await AddStrangerAsync(db, members);
+        var sites = Services.GetRequiredService<LiveSites>();
+        await sites.LoadAllAsync(CancellationToken.None);
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        await _factory.DisposeAsync();
+        await RunAsync($"drop database if exists {_database} with (force)");
+    }
+
+    public static string Root =>
+        Environment.GetEnvironmentVariable("OUTCRY_ROOT")
+        ?? throw new InvalidOperationException("OUTCRY_ROOT is not set.");
+
+    /// <summary>A client that nobody has signed in.</summary>
+    public HttpClient Anonymous() =>
+        _factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });
+
+    internal Task<DeskClient> OwnerAsync() => DeskClient.SignInAsync(Anonymous(), Definitions.OwnerEmail);
+
+    internal Task<DeskClient> EditorAsync() => DeskClient.SignInAsync(Anonymous(), Definitions.EditorEmail);
+
+    internal Task<DeskClient> StrangerAsync() => DeskClient.SignInAsync(Anonymous(), StrangerEmail);
+
+    private async Task AddStrangerAsync(Outcry.Store.OutcryDb db, UserManager<Member> members)
+    {
+        var workspace = new WorkspaceRow { Name = "Elsewhere" };
+        var member = new Member
+        {
+            Id = Guid.CreateVersion7(),
+            UserName = StrangerEmail,
+            Email = StrangerEmail,
+            DisplayName = "Sol Elsewhere",
+        };
+        Assert.True((await members.CreateAsync(member, Definitions.Password)).Succeeded);
+        var locked = new Member
+        {
+            Id = Guid.CreateVersion7(),
+            UserName = LockedEmail,
+            Email = LockedEmail,
+            DisplayName = "Lou Locked",
+            LockoutEnabled = true,
+        };
+        Assert.True((await members.CreateAsync(locked, Definitions.Password)).Succeeded);
+        OtherSite = new SiteRow
+        {
+            WorkspaceId = workspace.Id,
+            Name = "Elsewhere",
+            Key = "elsewhere",
+            HomeAddress = "http://elsewhere.test/",
+            AllowedHosts = ["elsewhere.test"],
+            TimeZone = "Europe/Dublin",
+            Rules = Outcry.Core.Planning.HouseRules.Start,
+            SigningKey = new byte[32],
+        };
+        db.Workspaces.Add(workspace);
+        db.Sites.Add(OtherSite);
+        db.Memberships.Add(
+            new MembershipRow
+            {
+                WorkspaceId = workspace.Id,
+                MemberId = member.Id,
+                Role = Role.Owner,
+            }
+        );
+        await db.SaveChangesAsync();
+    }
+
+    private async Task RunAsync(string sql)
+    {
+        await using var connection = new NpgsqlConnection($"{_server};Database=postgres;Pooling=false");
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+}

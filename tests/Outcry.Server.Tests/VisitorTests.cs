@@ -1,0 +1,386 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using Npgsql;
+using Outcry.Core.Evidence;
+using Outcry.Core.Planning;
+
+namespace Outcry.Server.Tests;
+
+public sealed class VisitorTests(TestDesk desk)
+{
+    private readonly Sender _shop = new(desk);
+
+    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+
+    /// <summary>A live moment of its own, with enough purchases behind it.</summary>
+    private async Task<(DeskClient Owner, Guid Callout)> LiveMomentAsync(string page)
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(owner, desk, b => b with { Where = new WhereFacet([page], []) });
+        var published = await Moments.PublishAsync(owner, desk, callout);
+        Assert.Equal(HttpStatusCode.OK, published.Status);
+        for (var i = 0; i < 3; i++)
+            await _shop.SendAsync(Sender.Purchase($"{callout}-{i}"));
+        return (owner, callout);
+    }
+
+    private async Task<JsonElement> PlanWithAsync(Browser browser, string path, Guid callout) =>
+        await Eventually.GetAsync(() => browser.PlanAsync(path), p => Browser.Cues(p).Contains(callout));
+
+    [Fact]
+    public async Task A_published_moment_is_planned_with_its_words()
+    {
+        var (_, callout) = await LiveMomentAsync("/a");
+        var plan = await PlanWithAsync(new Browser(desk), "/a", callout);
+        var cue = plan.GetProperty("cues")[0];
+        Assert.Equal("Noor H. bought Ash-glaze mug", Browser.Said(cue));
+        Assert.Equal(6000, cue.GetProperty("dueMs").GetInt32());
+        Assert.Equal(7000, cue.GetProperty("turns")[0].GetProperty("stayMs").GetInt32());
+        Assert.Empty(Browser.Cues(await new Browser(desk).PlanAsync("/elsewhere")));
+    }
+
+    [Fact]
+    public async Task A_hostile_name_stays_text()
+    {
+        const string hostile = "<img src=x onerror=alert(1)>";
+        var (_, callout) = await LiveMomentAsync("/hostile");
+        for (var i = 0; i < 40; i++)
+            await _shop.SendAsync(Sender.Purchase($"hostile-{i}", firstName: hostile));
+        var browser = new Browser(desk);
+        var said = await Eventually.GetAsync(
+            async () =>
+                Browser.Said(
+                    (await new Browser(desk).PlanAsync("/hostile"))
+                        .GetProperty("cues")
+                        .EnumerateArray()
+                        .First(c => c.GetProperty("id").GetGuid() == callout)
+                ),
+            s => s.Contains("onerror", StringComparison.Ordinal)
+        );
+        Assert.Equal($"{hostile} H. bought Ash-glaze mug", said);
+    }
+
+    [Fact]
+    public async Task Nobody_is_shown_their_own_purchase()
+    {
+        var owner = await desk.OwnerAsync();
+        var brief = (Brief b) =>
+            b with
+            {
+                Where = new WhereFacet(["/own"], []),
+                From = b.From with
+                {
+                    LeastNumber = 1,
+                    Conditions = [new FieldCondition("product", Comparison.Is, "Own pot")],
+                },
+            };
+        var callout = await Moments.StartAsync(owner, desk, brief);
+        await Moments.PublishAsync(owner, desk, callout);
+        var buyer = new Browser(desk);
+        await buyer.PlanAsync("/own");
+        var order = Sender.Purchase("own-order", visitor: buyer.Visitor, email: "me@post.example");
+        order["data"]!["product"]!["name"] = "Own pot";
+        await _shop.SendAsync(order);
+        await PlanWithAsync(new Browser(desk), "/own", callout);
+        Assert.Empty(Browser.Cues(await buyer.PlanAsync("/own")));
+    }
+
+    [Fact]
+    public async Task A_close_is_remembered_by_the_passport_and_hushes()
+    {
+        var (_, callout) = await LiveMomentAsync("/close");
+        var browser = new Browser(desk);
+        await PlanWithAsync(browser, "/close", callout);
+        var after = await browser.PlanAsync(
+            "/close",
+            [
+                new
+                {
+                    callout,
+                    what = "start",
+                    agoMs = 4000,
+                },
+                new
+                {
+                    callout,
+                    what = "end",
+                    agoMs = 1000,
+                },
+                new
+                {
+                    callout,
+                    what = "close",
+                    agoMs = 1000,
+                },
+            ]
+        );
+        Assert.Empty(Browser.Cues(after));
+        Assert.InRange(after.GetProperty("visit").GetProperty("hushLeftMs").GetInt64(), 86_300_000, 86_400_000);
+        Assert.Equal(1, after.GetProperty("visit").GetProperty("starts").GetInt32());
+        Assert.Empty(Browser.Cues(await browser.PlanAsync("/close")));
+    }
+
+    [Fact]
+    public async Task A_forged_passport_is_as_good_as_none()
+    {
+        var browser = new Browser(desk);
+        await browser.PlanAsync();
+        var visitor = browser.Visitor;
+        var letters = browser.Passport!.ToCharArray();
+        letters[5] = letters[5] == 'A' ? 'B' : 'A';
+        browser.Passport = new string(letters);
+        await browser.PlanAsync();
+        Assert.NotEqual(visitor, browser.Visitor);
+    }
+
+    [Fact]
+    public async Task Answers_can_be_read_on_the_sites_own_hosts_and_nowhere_else()
+    {
+        using var own = await new Browser(desk).AskAsync();
+        Assert.Equal(TestDesk.SiteOrigin, own.Headers.GetValues("Access-Control-Allow-Origin").Single());
+        using var foreign = await new Browser(desk).AskAsync(origin: "http://evil.test");
+        Assert.Equal(HttpStatusCode.Forbidden, foreign.StatusCode);
+        Assert.False(foreign.Headers.Contains("Access-Control-Allow-Origin"));
+        using var unknown = await new Browser(desk).AskAsync(site: "nosuchkey");
+        Assert.Equal(HttpStatusCode.NotFound, unknown.StatusCode);
+    }
+
+    [Theory]
+    [InlineData("https://evil.test", 403)]
+    [InlineData("http://pots.test:5081", 204)]
+    [InlineData("", 403)]
+    public async Task A_preflight_is_answered_for_hosts_that_are_served(string origin, int status)
+    {
+        using var message = new HttpRequestMessage(HttpMethod.Options, "/v/plan");
+        if (origin.Length > 0)
+            message.Headers.Add("Origin", origin);
+        using var answer = await desk.Anonymous().SendAsync(message);
+        Assert.Equal(status, (int)answer.StatusCode);
+    }
+
+    [Fact]
+    public async Task Unreadable_requests_are_refused_with_a_reason()
+    {
+        using var http = desk.Anonymous();
+        using var garbage = await http.PostAsync("/v/plan", new StringContent("{nope"));
+        Assert.Equal(HttpStatusCode.BadRequest, garbage.StatusCode);
+        Assert.StartsWith(
+            "application/problem+json",
+            garbage.Content.Headers.ContentType!.ToString(),
+            StringComparison.Ordinal
+        );
+        using var incomplete = await http.PostAsync(
+            "/v/plan",
+            new StringContent("""{"page":"http://pots.test:5081/"}""")
+        );
+        Assert.Equal(HttpStatusCode.BadRequest, incomplete.StatusCode);
+        using var huge = await http.PostAsync("/v/plan", new StringContent(new string(' ', 10 * 1024 * 1024)));
+        Assert.Equal(HttpStatusCode.RequestEntityTooLarge, huge.StatusCode);
+        using var nowhere = await new Browser(desk).SendAsync(
+            "/v/plan",
+            new
+            {
+                site = desk.Demo.Site.Key,
+                page = "nowhere",
+                width = 1,
+            },
+            TestDesk.SiteOrigin
+        );
+        Assert.Equal(HttpStatusCode.BadRequest, nowhere.StatusCode);
+    }
+
+    [Fact]
+    public async Task Signals_are_stored_once_however_often_they_are_sent()
+    {
+        var (owner, callout) = await LiveMomentAsync("/signals");
+        var browser = new Browser(desk);
+        await browser.PlanAsync("/signals");
+        object[] signals =
+        [
+            new
+            {
+                id = Guid.NewGuid(),
+                kind = "shown",
+                callout,
+                value = 0,
+            },
+            new
+            {
+                id = Guid.NewGuid(),
+                kind = "clicked",
+                callout,
+                value = 0,
+            },
+            new
+            {
+                id = Guid.NewGuid(),
+                kind = "view",
+                value = 0,
+            },
+            new
+            {
+                id = Guid.NewGuid(),
+                kind = "alive",
+                value = 0,
+            },
+        ];
+        for (var i = 0; i < 3; i++)
+        {
+            using var answer = await browser.TellAsync(signals);
+            Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
+        }
+        var list = await owner.GetAsync($"{Api}/callouts");
+        var figures = list.EnumerateArray()
+            .Single(c => c.GetProperty("id").GetGuid() == callout)
+            .GetProperty("figures");
+        Assert.Equal(
+            (1, 1, 0),
+            (
+                figures.GetProperty("shown").GetInt32(),
+                figures.GetProperty("clicked").GetInt32(),
+                figures.GetProperty("closed").GetInt32()
+            )
+        );
+    }
+
+    [Fact]
+    public async Task Signals_without_a_passport_of_ours_are_refused()
+    {
+        using var answer = await new Browser(desk) { Passport = "made.up" }.TellAsync([]);
+        Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
+        Assert.Equal("passport", (await answer.JsonAsync()).Text("field"));
+    }
+
+    [Fact]
+    public async Task A_form_is_taken_with_its_mapped_fields_and_no_others()
+    {
+        var browser = new Browser(desk);
+        var plan = await browser.PlanAsync("/quote");
+        Assert.Contains(plan.GetProperty("forms").EnumerateArray(), f => f.Text("form") == "quote");
+        Assert.DoesNotContain(
+            (await browser.PlanAsync("/shop")).GetProperty("forms").EnumerateArray(),
+            f => f.Text("form") == "quote"
+        );
+        var id = Guid.NewGuid();
+        var fields = new
+        {
+            name = "Saoirse Murphy",
+            email = "s@post.example",
+            pieces = "12",
+            details = "secret",
+        };
+        using var answer = await browser.TellAsync(
+            [],
+            new
+            {
+                id,
+                source = desk.Demo.Quote.Id,
+                fields,
+            },
+            "/quote"
+        );
+        Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
+        await using var db = desk.Database.Open();
+        var row = await db.Events.SingleAsync(e => e.ExternalId == id.ToString());
+        Assert.Equal(("Saoirse", "M", EventState.Usable), (row.FirstName, row.LastInitial, row.State));
+        Assert.Equal(["pieces"], row.Fields.Keys);
+    }
+
+    [Fact]
+    public async Task A_member_who_came_by_the_signed_link_is_marked_and_never_counted()
+    {
+        var owner = await desk.OwnerAsync();
+        var (_, link) = await owner.PostAsync($"{Api}/install/visit-link");
+        var member = new Browser(desk) { Token = link.Text("url").Split("#outcry=")[1] };
+        var plan = await member.PlanAsync();
+        Assert.False(plan.GetProperty("counted").GetBoolean());
+        Assert.Contains("not counted", plan.GetProperty("mark").Text("title"), StringComparison.Ordinal);
+        var id = Guid.NewGuid();
+        using var answer = await member.TellAsync(
+            [
+                new
+                {
+                    id = Guid.NewGuid(),
+                    kind = "view",
+                    value = 0,
+                },
+            ],
+            new
+            {
+                id,
+                source = desk.Demo.Newsletter.Id,
+                fields = new { email = "m@post.example" },
+            }
+        );
+        Assert.Equal(0, (await answer.JsonAsync()).GetProperty("accepted").GetInt32());
+        await using var db = desk.Database.Open();
+        Assert.Equal(EventState.OwnTest, (await db.Events.SingleAsync(e => e.ExternalId == id.ToString())).State);
+        Assert.False((await new Browser(desk).PlanAsync()).TryGetProperty("mark", out _));
+    }
+
+    [Fact]
+    public async Task The_stage_shows_a_draft_that_visitors_do_not_see()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b => b with { Say = b.Say with { Message = "Only a draft" }, From = b.From with { LeastNumber = 9_000 } }
+        );
+        await _shop.SendAsync(Sender.Purchase("for-the-stage"));
+        var (_, stage) = await owner.PostAsync($"{Api}/callouts/{callout}/stage");
+        var token = stage.Text("fragment").Split('=')[1];
+        var plan = await Eventually.GetAsync(
+            () => new Browser(desk) { Token = token }.PlanAsync("/anywhere"),
+            p => Browser.Cues(p).Count == 1
+        );
+        var cue = plan.GetProperty("cues")[0];
+        Assert.Equal(("Only a draft", 0), (Browser.Said(cue), cue.GetProperty("dueMs").GetInt32()));
+        Assert.DoesNotContain(callout, Browser.Cues(await new Browser(desk).PlanAsync("/anywhere")));
+    }
+
+    [Fact]
+    public async Task A_hidden_event_is_told_no_more()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b =>
+                b with
+                {
+                    Where = new WhereFacet(["/hide"], []),
+                    From = b.From with
+                    {
+                        LeastNumber = 1,
+                        Conditions = [new FieldCondition("product", Comparison.Is, "Hidden pot")],
+                    },
+                }
+        );
+        await Moments.PublishAsync(owner, desk, callout);
+        var order = Sender.Purchase("to-hide");
+        order["data"]!["product"]!["name"] = "Hidden pot";
+        var (_, sent, _) = await _shop.SendAsync(order);
+        await PlanWithAsync(new Browser(desk), "/hide", callout);
+        await owner.PostAsync($"{Api}/events/{sent.Text("id")}/hide");
+        Assert.Empty(Browser.Cues(await new Browser(desk).PlanAsync("/hide")));
+        await owner.PostAsync($"{Api}/events/{sent.Text("id")}/release");
+        Assert.NotEmpty(Browser.Cues(await new Browser(desk).PlanAsync("/hide")));
+    }
+
+    [Fact]
+    public async Task Another_nodes_news_reaches_this_one()
+    {
+        var sites = desk.Services.GetRequiredService<Sites.LiveSites>();
+        await using var db = desk.Database.Open();
+        await db
+            .Sites.Where(s => s.Id == desk.OtherSite.Id)
+            .ExecuteUpdateAsync(u => u.SetProperty(s => s.OffAir, true));
+        await using var notify = desk
+            .Services.GetRequiredService<NpgsqlDataSource>()
+            .CreateCommand($"select pg_notify('outcry_site', 'other-node|{desk.OtherSite.Id}|Definition|')");
+        await notify.ExecuteNonQueryAsync();
+        await Eventually.GetAsync(() => Task.FromResult(sites.GetById(desk.OtherSite.Id).OffAir), offAir => offAir);
+    }
+}
