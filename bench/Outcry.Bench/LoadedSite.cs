@@ -9,10 +9,10 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Bench;
 
-/// <summary>Fills a database with a site of 200 live callouts for the real host to serve, and writes the request to ask it.</summary>
+/// <summary>Fills a database with a site of 200 live callouts for the real host to serve.</summary>
 internal static class LoadedSite
 {
-    public static async Task RunAsync(string connection, string requestFile)
+    public static async Task RunAsync(string connection)
     {
         await using var db = new SystemDb(connection).Open();
         await db.Database.MigrateAsync();
@@ -90,14 +90,5 @@ internal static class LoadedSite
                 }
             );
         await db.SaveChangesAsync();
-        await File.WriteAllTextAsync(
-            requestFile,
-            """
-            wrk.method = "POST"
-            wrk.headers["content-type"] = "application/json"
-            wrk.headers["origin"] = "http://pots.test"
-            wrk.body = '{"site":"bench","page":"http://pots.test/group-0/mug","width":1280,"passport":null,"token":null,"log":[]}'
-            """
-        );
     }
 }

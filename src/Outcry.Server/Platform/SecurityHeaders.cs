@@ -12,20 +12,14 @@ internal sealed class SecurityHeaders(RequestDelegate next)
             var headers = http.Response.Headers;
             headers.XContentTypeOptions = "nosniff";
             headers["Referrer-Policy"] = "same-origin";
-            if (!IsForVisitors(http.Request.Path))
-            {
-                headers.XFrameOptions = "DENY";
-                headers["Cross-Origin-Opener-Policy"] = "same-origin";
-                headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()";
-                headers.ContentSecurityPolicy = Policy(FrameHosts(http));
-            }
+            headers.XFrameOptions = "DENY";
+            headers["Cross-Origin-Opener-Policy"] = "same-origin";
+            headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()";
+            headers.ContentSecurityPolicy = Policy(FrameHosts(http));
             return Task.CompletedTask;
         });
         return next(http);
     }
-
-    private static bool IsForVisitors(PathString path) =>
-        path.StartsWithSegments("/o") || path.StartsWithSegments("/v");
 
     // The composer's stage frames the site's own pages, so the hosts of the member's sites and no others may be framed.
     private static string FrameHosts(HttpContext http)

@@ -37,7 +37,12 @@ internal sealed partial class SiteKeeper(
         {
             var renew = tick % TicksPerRenewal == 0;
             foreach (var site in sites.All)
+            {
                 site.Refresh(clock.GetCurrentInstant(), renew);
+                // Counting forgets those who have gone; otherwise memory would keep every visitor there ever was.
+                if (renew)
+                    site.VisitorsNow(clock.GetCurrentInstant());
+            }
             if (tick % 20 == 0)
                 await SaveHeardAsync(saved, stop);
         }

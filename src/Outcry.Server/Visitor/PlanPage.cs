@@ -1,3 +1,5 @@
+using System.Runtime.CompilerServices;
+using System.Text.Json;
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
@@ -33,7 +35,10 @@ internal static class PlanPage
             token?.T == PrivateToken.Stage && token.C is { } calloutId
                 ? await stage.PlanAsync(site, page!, calloutId, now, http.RequestAborted)
                 : Plan(site, page!, request, isMember: token is not null, now);
-        return Results.Json(response, VisitorJson.Default.PlanResponse);
+        return Results.Bytes(
+            JsonSerializer.SerializeToUtf8Bytes(response, VisitorJson.Default.PlanResponse),
+            "application/json"
+        );
     }
 
     private static PlanResponse Plan(LiveSite site, PageAddress page, PlanRequest request, bool isMember, Instant now)
@@ -106,14 +111,31 @@ internal static class PlanPage
         );
     }
 
-    private static TurnPart TurnOf(PreparedTurn turn, long? stayMs) =>
+    private static readonly ConditionalWeakTable<PreparedTurn, ReadyTurn> Written = [];
+
+    private static ReadyTurn TurnOf(PreparedTurn turn, long? stayMs) =>
+        stayMs is null ? WriteTurn(turn, null) : Written.GetValue(turn, t => WriteTurn(t, stayMs));
+
+    private static ReadyTurn WriteTurn(PreparedTurn turn, long? stayMs) =>
         new(
-            [.. turn.Spans.Select(s => new SpanPart(s.Text, s.Bold ? true : null, s.Italic ? true : null, s.Link))],
-            turn.Meta,
-            turn.Picture,
-            turn.Initials,
-            turn.Link,
-            stayMs
+            JsonSerializer.SerializeToUtf8Bytes(
+                new TurnPart(
+                    [
+                        .. turn.Spans.Select(s => new SpanPart(
+                            s.Text,
+                            s.Bold ? true : null,
+                            s.Italic ? true : null,
+                            s.Link
+                        )),
+                    ],
+                    turn.Meta,
+                    turn.Picture,
+                    turn.Initials,
+                    turn.Link,
+                    stayMs
+                ),
+                VisitorJson.Default.TurnPart
+            )
         );
 
     private static MarkPart MarkOf(LiveSite site, Plan plan)

@@ -5,18 +5,19 @@ using Outcry.Store.Signals;
 namespace Outcry.Server.Visitor;
 
 /// <summary>Commits signals in groups: whoever waits is answered once its own signals are on disk.</summary>
-/// <remarks>While one group is being written the next gathers, so groups grow by themselves under load.</remarks>
+/// <remarks>While groups are being written the next gather, so groups grow by themselves under load.</remarks>
 internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter> log) : BackgroundService
 {
     /// <summary>Signals in one commit at most.</summary>
     private const int MostInGroup = 5_000;
 
+    /// <summary>Groups written at once: while one waits for the disk another is being sent.</summary>
+    private const int Lanes = 2;
+
     /// <summary>Requests waiting at most; beyond that new ones are refused rather than kept in memory.</summary>
     private const int MostWaiting = 20_000;
 
-    private readonly Channel<Waiting> _waiting = Channel.CreateBounded<Waiting>(
-        new BoundedChannelOptions(MostWaiting) { SingleReader = true }
-    );
+    private readonly Channel<Waiting> _waiting = Channel.CreateBounded<Waiting>(new BoundedChannelOptions(MostWaiting));
 
     /// <summary>Writes the signals; returns once they are committed.</summary>
     /// <returns>False when they could not be written; the sender may try again.</returns>
@@ -29,6 +30,18 @@ internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter
     }
 
     protected override async Task ExecuteAsync(CancellationToken stoppingToken)
+    {
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, Lanes)
+                .Select(_ => Task.Run(() => CommitGroupsAsync(stoppingToken), CancellationToken.None))
+        );
+        _waiting.Writer.TryComplete();
+        while (_waiting.Reader.TryRead(out var left))
+            left.Done.TrySetResult(false);
+    }
+
+    private async Task CommitGroupsAsync(CancellationToken stoppingToken)
     {
         var group = new List<Waiting>();
         try
@@ -49,9 +62,6 @@ internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter
         {
             Refuse(group);
         }
-        _waiting.Writer.TryComplete();
-        while (_waiting.Reader.TryRead(out var left))
-            left.Done.TrySetResult(false);
     }
 
     private async Task CommitAsync(List<Waiting> group, CancellationToken stop)

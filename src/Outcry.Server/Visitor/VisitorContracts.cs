@@ -1,3 +1,4 @@
+using System.Text.Json;
 using System.Text.Json.Serialization;
 using Outcry.Core.Planning;
 
@@ -55,7 +56,7 @@ internal sealed record CuePart(
     bool CloseMark,
     bool NewTab,
     bool Framed,
-    IReadOnlyList<TurnPart> Turns
+    IReadOnlyList<ReadyTurn> Turns
 );
 
 /// <summary>One turn, already worded. A stay of null lasts until it is closed.</summary>
@@ -67,6 +68,22 @@ internal sealed record TurnPart(
     string? Link,
     long? StayMs
 );
+
+/// <summary>
+/// A <see cref="TurnPart"/> already written as UTF-8 JSON. A turn is the same for everybody who is told it, so it is
+/// written once for each snapshot and copied for each visitor.
+/// </summary>
+[JsonConverter(typeof(ReadyTurnWriter))]
+internal sealed record ReadyTurn(byte[] Json);
+
+internal sealed class ReadyTurnWriter : JsonConverter<ReadyTurn>
+{
+    public override ReadyTurn Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        throw new NotSupportedException("Turns are only ever written here.");
+
+    public override void Write(Utf8JsonWriter writer, ReadyTurn value, JsonSerializerOptions options) =>
+        writer.WriteRawValue(value.Json, skipInputValidation: true);
+}
 
 /// <summary>A run of text: t text, b bold, i italic, h link.</summary>
 internal sealed record SpanPart(string T, bool? B, bool? I, string? H);
@@ -111,6 +128,7 @@ internal sealed record SignalsResponse(int Accepted);
 )]
 [JsonSerializable(typeof(PlanRequest))]
 [JsonSerializable(typeof(PlanResponse))]
+[JsonSerializable(typeof(TurnPart))]
 [JsonSerializable(typeof(SignalsRequest))]
 [JsonSerializable(typeof(SignalsResponse))]
 [JsonSerializable(typeof(PassportBody))]

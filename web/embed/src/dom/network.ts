@@ -28,12 +28,12 @@ export function hand(url: string, body: unknown): boolean {
   }
 }
 
-/** A random id (UUID version 4), on pages without a secure context too. */
+/** A new id (UUID version 7, RFC 9562 §5.7): it begins with the time, so that the desk's index grows at one end. */
 export function newId(): string {
-  if (crypto.randomUUID) return crypto.randomUUID();
   const bytes = crypto.getRandomValues(new Uint8Array(16));
-  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x40;
+  const time = Date.now().toString(16).padStart(12, '0');
+  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x70;
   bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
   const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
-  return hex.replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
+  return (time + hex.slice(12)).replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
 }
