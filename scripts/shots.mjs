@@ -11,12 +11,12 @@ const take = async (name) => {
   console.log(`${folder}/${name}.png`);
 };
 try {
-  await browser.go(`${status.site}/shop/ash-glaze-mug`);
+  await browser.go(`${status.site}/shop`);
   await browser.pause(6500);
   await take('visitor-slip');
   await signIn(browser, status.desk, status.accounts[0]);
-  await browser.click('//button[contains(., "Bought a piece")]');
-  await browser.find('aside dl');
+  await browser.click('//li[3]//span[contains(., "Clash")]');
+  await browser.find('aside h2');
   await take('run-sheet');
   await browser.go(`${status.desk}/callouts`);
   await browser.find('tbody tr');

@@ -191,6 +191,34 @@ public sealed class AccessTests(TestDesk desk)
     }
 
     [Fact]
+    public async Task A_write_in_the_wrong_content_type_is_told_so_and_an_unknown_address_is_not_found()
+    {
+        var owner = await desk.OwnerAsync();
+        using var text = new StringContent("hosts", System.Text.Encoding.UTF8, "text/csv");
+        using var wrong = await owner.Http.PutAsync($"/api/sites/{desk.Demo.Site.Id}/install/hosts", text);
+        Assert.Equal(HttpStatusCode.UnsupportedMediaType, wrong.StatusCode);
+        Assert.Equal("application/problem+json", wrong.Content.Headers.ContentType!.MediaType);
+        using var unknown = await owner.Http.GetAsync("/api/nothing/here");
+        Assert.Equal(HttpStatusCode.NotFound, unknown.StatusCode);
+        Assert.Equal("application/problem+json", unknown.Content.Headers.ContentType!.MediaType);
+    }
+
+    [Fact]
+    public async Task The_desks_files_are_served_for_ever_and_its_page_fresh()
+    {
+        using var http = desk.Anonymous();
+        using var page = await http.GetAsync("/callouts");
+        Assert.Equal("no-store", page.Headers.CacheControl!.ToString());
+        var script = System
+            .Text.RegularExpressions.Regex.Match(await page.Content.ReadAsStringAsync(), "/assets/[^\"]+\\.js")
+            .Value;
+        using var file = await http.GetAsync(script);
+        Assert.Equal("text/javascript", file.Content.Headers.ContentType!.MediaType);
+        Assert.Contains("immutable", file.Headers.CacheControl!.ToString(), StringComparison.Ordinal);
+        Assert.Equal("nosniff", file.Headers.GetValues("X-Content-Type-Options").Single());
+    }
+
+    [Fact]
     public async Task Health_answers()
     {
         using var http = desk.Anonymous();

@@ -41,22 +41,15 @@ internal static class ShowEvent
             return Problems.NotFound("event");
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
-        var crowd = Crowd(site, row.SourceId, now);
+        // The same crowd that decided the words above decides the fields below.
+        var worded = EventWording.Word(row.ToEvent(), site, now);
         return TypedResults.Ok(
             new EventDetail(
                 ListEvents.View(row, site, now),
-                Fields(row, site.DisplayOf(row.SourceId), crowd, now),
-                PlaceNote(row.ToEvent().Place, site.DisplayOf(row.SourceId), crowd),
+                Fields(row, site.DisplayOf(row.SourceId), worded.Crowd, now),
+                PlaceNote(row.ToEvent().Place, site.DisplayOf(row.SourceId), worded),
                 Uses(row.ToEvent(), site, now)
             )
-        );
-    }
-
-    private static PlaceCrowd Crowd(LiveSite site, Guid sourceId, Instant now)
-    {
-        var week = now - Duration.FromDays(7);
-        return new PlaceCrowd(
-            site.Events.TakeWhile(e => e.At >= week).Where(e => e.SourceId == sourceId && e.State == EventState.Usable)
         );
     }
 
@@ -84,19 +77,20 @@ internal static class ShowEvent
     private static string? Value(Dictionary<string, string> shown, string token) =>
         shown.TryGetValue(token, out var value) && value.Length > 0 ? value : null;
 
-    private static string? PlaceNote(Place place, DisplayPolicy display, PlaceCrowd crowd)
+    private static string? PlaceNote(Place place, DisplayPolicy display, WordedEvent worded)
     {
         if (place == Place.Unknown || display.Place == PlaceLevel.None)
             return null;
+        var crowd = worded.Crowd;
         var level = crowd.FinestLevel(place, display.Place);
         if (level == PlaceLevel.None)
-            return $"No place is said: fewer than {PlaceCrowd.FewestPeople} people of the last 7 days share it.";
+            return $"No place is said: fewer than {PlaceCrowd.FewestPeople} people share it {worded.Window}.";
         var people = crowd.SharedBy(place, level).ToString(CultureInfo.InvariantCulture);
         var kept =
             level < display.Place
                 ? $" {place.Named(display.Place)} is not said: fewer than {PlaceCrowd.FewestPeople} share it."
                 : "";
-        return $"{place.Named(level)} is said because {people} people of the last 7 days share it.{kept}";
+        return $"{place.Named(level)} is said because {people} people share it {worded.Window}.{kept}";
     }
 
     private static List<EventUseView> Uses(LedgerEvent happened, LiveSite site, Instant now)

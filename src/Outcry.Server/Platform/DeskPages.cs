@@ -5,21 +5,20 @@ namespace Outcry.Server.Platform;
 /// <summary>Serves the desk: its hashed files for ever, its one page fresh each time.</summary>
 internal static class DeskPages
 {
-    public static void MapDesk(this WebApplication app)
-    {
-        app.UseStaticFiles(
-            new StaticFileOptions
+    /// <summary>The built files; those under /assets carry their hash in the name and never change.</summary>
+    public static StaticFileOptions Files { get; } =
+        new()
+        {
+            OnPrepareResponse = file =>
             {
-                OnPrepareResponse = file =>
-                {
-                    if (file.Context.Request.Path.StartsWithSegments("/assets"))
-                        file.Context.Response.Headers[HeaderNames.CacheControl] = "public, max-age=31536000, immutable";
-                },
-            }
-        );
-        // Only for reading: a write that fits no endpoint is told why by the router.
+                if (file.Context.Request.Path.StartsWithSegments("/assets"))
+                    file.Context.Response.Headers[HeaderNames.CacheControl] = "public, max-age=31536000, immutable";
+            },
+        };
+
+    // Only for reading: a write that fits no endpoint is told why by the router.
+    public static void MapDesk(this WebApplication app) =>
         app.MapGet("/{**path}", ServeAsync).WithOrder(int.MaxValue).ExcludeFromDescription();
-    }
 
     private static async Task ServeAsync(HttpContext http, IWebHostEnvironment environment)
     {

@@ -81,22 +81,31 @@ internal static class PlatformFeature
     {
         app.UseExceptionHandler();
         app.UseStatusCodePages();
+        // The hot path knows no members: what only the desk needs would cost it more than planning does.
+        app.UseWhen(IsDesk, UseDeskFiles);
         app.UseRouting();
         app.UseRateLimiter();
-        // The hot path knows no members: what only the desk needs would cost it more than planning does.
-        app.UseWhen(http => !IsHotPath(http.Request.Path), UseDesk);
+        app.UseWhen(IsDesk, UseMembers);
         // The host would put these in front of everything by itself, were it not told that they are there.
         ((IApplicationBuilder)app).Properties["__AuthenticationMiddlewareSet"] = true;
         ((IApplicationBuilder)app).Properties["__AuthorizationMiddlewareSet"] = true;
     }
 
-    private static bool IsHotPath(PathString path) =>
-        path.StartsWithSegments("/v") || path.StartsWithSegments("/o") || path.StartsWithSegments("/in");
+    private static bool IsDesk(HttpContext http)
+    {
+        var path = http.Request.Path;
+        return !(path.StartsWithSegments("/v") || path.StartsWithSegments("/o") || path.StartsWithSegments("/in"));
+    }
 
-    private static void UseDesk(IApplicationBuilder desk)
+    private static void UseDeskFiles(IApplicationBuilder desk)
     {
         desk.UseMiddleware<SecurityHeaders>();
         desk.UseResponseCompression();
+        desk.UseStaticFiles(DeskPages.Files);
+    }
+
+    private static void UseMembers(IApplicationBuilder desk)
+    {
         desk.UseAuthentication();
         desk.UseMiddleware<WorkspaceAccess>();
         desk.UseAuthorization();

@@ -8,8 +8,10 @@ namespace Outcry.Server.Sites;
 /// <summary>An event in the words visitors read.</summary>
 /// <param name="Spans">The words.</param>
 /// <param name="Meta">The rough time.</param>
+/// <param name="Crowd">Who shares its place in the window that decided how finely it is said.</param>
+/// <param name="Window">That window, in words.</param>
 /// <param name="By">The live callout that words it so; null when none draws on it.</param>
-internal sealed record WordedEvent(IReadOnlyList<Span> Spans, string Meta, Callout? By)
+internal sealed record WordedEvent(IReadOnlyList<Span> Spans, string Meta, PlaceCrowd Crowd, string Window, Callout? By)
 {
     public string Text => string.Concat(Spans.Select(s => s.Text));
 }
@@ -27,7 +29,14 @@ internal static class EventWording
             if (callout.Evidence.Refuses(happened with { State = EventState.Usable }, now) is not null)
                 continue;
             var crowd = new PlaceCrowd(snapshot.Evidence[i].Events);
-            return Word(happened, callout.Message, callout.Brief.Say, site, crowd, now) with { By = callout };
+            var window = callout.Brief.From.WindowMinutes is { } minutes
+                ? $"in the last {SpanPhrase.Say(Duration.FromMinutes(minutes))}"
+                : "ever since";
+            return Word(happened, callout.Message, callout.Brief.Say, site, crowd, now) with
+            {
+                By = callout,
+                Window = window,
+            };
         }
         return Default(happened, site, now);
     }
@@ -65,6 +74,6 @@ internal static class EventWording
             crowd,
             now
         );
-        return new WordedEvent(turn.Spans, turn.Meta, null);
+        return new WordedEvent(turn.Spans, turn.Meta, crowd, "in the last 7 days", null);
     }
 }

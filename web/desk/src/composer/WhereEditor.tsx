@@ -14,7 +14,7 @@ export function WhereEditor({ where, onChange }: { where: Brief['where']; onChan
   const excluded = data?.pages.filter((p) => !p.shown && p.decider) ?? [];
   return (
     <div className="grid gap-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
-      <div className="grid content-start gap-2">
+      <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-2">
         <Patterns
           title="Show on"
           empty="Every page"
@@ -94,10 +94,10 @@ function Patterns({
   }
 
   return (
-    <div className="grid gap-1">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-1">
       <p className="font-semibold">{title}</p>
       {patterns.length === 0 && <p className="text-soft">{empty}</p>}
-      <ul className="grid gap-1">
+      <ul className="grid grid-cols-[minmax(0,1fr)] gap-1">
         {patterns.map((pattern) => {
           const view = seen.find((s) => s.pattern === pattern);
           const others = patterns.filter((p) => p !== pattern);
