@@ -86,10 +86,7 @@ public sealed class DeskTests(Stage stage)
         owner.SeeText("likes Speckled plate", "[aria-label=Evidence]");
         owner.Driver.SwitchTo().Frame(owner.See("iframe"));
         owner.Wait(
-            () =>
-                owner.FindSlip()?.Text.Contains("likes Speckled plate", StringComparison.Ordinal) == true
-                    ? "shown"
-                    : null,
+            () => owner.FindSlip()?.Text.Contains(" likes ", StringComparison.Ordinal) == true ? "shown" : null,
             "the draft's words on the stage"
         );
         owner.Driver.SwitchTo().DefaultContent();

@@ -71,8 +71,10 @@ public sealed class Stage : IAsyncLifetime
 
     public async ValueTask DisposeAsync()
     {
-        await _site.DisposeAsync();
-        await _factory.DisposeAsync();
+        if (_site is not null)
+            await _site.DisposeAsync();
+        if (_factory is not null)
+            await _factory.DisposeAsync();
         await RunAsync($"drop database if exists {_database} with (force)");
     }
 

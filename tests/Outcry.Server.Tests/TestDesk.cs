@@ -61,7 +61,8 @@ public sealed class TestDesk : IAsyncLifetime
 
     public async ValueTask DisposeAsync()
     {
-        await _factory.DisposeAsync();
+        if (_factory is not null)
+            await _factory.DisposeAsync();
         await RunAsync($"drop database if exists {_database} with (force)");
     }
 

@@ -22,8 +22,18 @@ internal static class ApiDocument
                     }
                 );
                 o.AddSchemaTransformer(
-                    (schema, context, _) =>
+                    async (schema, context, stop) =>
                     {
+                        // Written ahead as bytes; what it says is a turn all the same.
+                        if (context.JsonTypeInfo.Type == typeof(Visitor.ReadyTurn))
+                        {
+                            var turn = await context.GetOrCreateSchemaAsync(typeof(Visitor.TurnPart), null, stop);
+                            (schema.Type, schema.Properties, schema.Required) = (
+                                turn.Type,
+                                turn.Properties,
+                                turn.Required
+                            );
+                        }
                         if (
                             context.JsonTypeInfo.Type == typeof(Instant)
                             || context.JsonTypeInfo.Type == typeof(Instant?)
@@ -34,7 +44,6 @@ internal static class ApiDocument
                             schema.Properties?.Clear();
                             schema.Required?.Clear();
                         }
-                        return Task.CompletedTask;
                     }
                 );
             }

@@ -552,7 +552,7 @@ export interface components {
             closeMark: boolean;
             newTab: boolean;
             framed: boolean;
-            turns: components["schemas"]["TurnPart"][];
+            turns: unknown[];
         };
         /**
          * @description How a showing came to its end.
@@ -1184,12 +1184,6 @@ export interface components {
             /** @description Where it leads, already checked by SafeLink; null for plain text. */
             link?: null | string;
         };
-        SpanPart: {
-            t: string;
-            b: null | boolean;
-            i: null | boolean;
-            h: null | string;
-        };
         StagePart: {
             note: null | string;
         };
@@ -1215,15 +1209,6 @@ export interface components {
             calloutsLive: number;
             lastEvent: null | string;
             lastEventAt: null | components["schemas"]["Instant"];
-        };
-        TurnPart: {
-            spans: components["schemas"]["SpanPart"][];
-            meta: string;
-            picture: null | string;
-            initials: string;
-            link: null | string;
-            /** Format: int64 */
-            stayMs: null | number;
         };
         VisitPart: {
             /** Format: int32 */

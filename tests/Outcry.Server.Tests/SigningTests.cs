@@ -1,0 +1,139 @@
+using System.Text;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Outcry.Core.Visitors;
+using Outcry.Server.Intake;
+using Outcry.Server.Sites;
+using Outcry.Server.Visitor;
+
+namespace Outcry.Server.Tests;
+
+public sealed class SigningTests(TestDesk desk)
+{
+    private static readonly Instant Now = Instant.FromUtc(2026, 11, 24, 14, 0);
+
+    private LiveSite Own => desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+
+    private LiveSite Other => desk.Services.GetRequiredService<LiveSites>().GetById(desk.OtherSite.Id);
+
+    [Fact]
+    public void A_webhook_is_signed_as_the_specifications_own_example()
+    {
+        var body = Encoding.UTF8.GetBytes("""{"test": 2432232314}""");
+        var signature = StandardWebhooks.Sign(
+            "whsec_MfKQ9r8GKYqrTwjUPD8ILPZIo2LaLaSw",
+            "msg_p5jXN8AQM9LWM0D4loKWxJek",
+            1614265330,
+            body
+        );
+        Assert.Equal("v1,g0hM9SsE+OTPJTGt/tmIKtSyZlE3uFJELVlNIOLJ1OE=", signature);
+    }
+
+    [Theory]
+    [InlineData("99999999999999999999")]
+    [InlineData("-5")]
+    [InlineData("soon")]
+    [InlineData("1e9")]
+    public void A_timestamp_that_is_none_is_refused(string timestamp) =>
+        Assert.NotNull(StandardWebhooks.Objection(StandardWebhooks.NewSecret(), "msg", timestamp, "v1,x", [], Now));
+
+    [Fact]
+    public void Five_minutes_are_near_enough_and_a_second_more_is_not()
+    {
+        var secret = StandardWebhooks.NewSecret();
+        string? At(long seconds) =>
+            StandardWebhooks.Objection(
+                secret,
+                "m",
+                $"{seconds}",
+                StandardWebhooks.Sign(secret, "m", seconds, []),
+                [],
+                Now
+            );
+        Assert.Null(At(Now.ToUnixTimeSeconds() - 300));
+        Assert.Null(At(Now.ToUnixTimeSeconds() + 300));
+        Assert.NotNull(At(Now.ToUnixTimeSeconds() - 301));
+        Assert.NotNull(At(Now.ToUnixTimeSeconds() + 301));
+    }
+
+    [Fact]
+    public void A_passport_brings_back_what_was_written()
+    {
+        var callout = Guid.NewGuid();
+        var visitor = VisitorRecord
+            .New("v", Now)
+            .Arrive(Now)
+            .Started(callout, Now, true)
+            .Ended(Now)
+            .Closed(callout, Now, Duration.FromHours(24), false)
+            .Clicked(callout, Now);
+        var read = Passport.TryRead(Own, Passport.Write(Own, visitor))!;
+        Assert.Equal(
+            (visitor.VisitorId, visitor.FirstSeenAt, visitor.Visit, visitor.HushUntil),
+            (read.VisitorId, read.FirstSeenAt, read.Visit, read.HushUntil)
+        );
+        Assert.Equal(visitor.Exposures[callout], read.Exposures[callout]);
+    }
+
+    [Fact]
+    public void A_passport_holds_the_latest_exposures_and_stays_small()
+    {
+        var visitor = Enumerable
+            .Range(0, 500)
+            .Aggregate(
+                VisitorRecord.New("v", Now).Arrive(Now),
+                (v, i) => v.Started(Guid.NewGuid(), Now + Duration.FromSeconds(i), true)
+            );
+        var passport = Passport.Write(Own, visitor);
+        Assert.InRange(passport.Length, 1, 8_000);
+        Assert.Equal(
+            Now + Duration.FromSeconds(499),
+            Passport.TryRead(Own, passport)!.Exposures.Values.Max(x => x.LastStartAt)
+        );
+    }
+
+    [Fact]
+    public void What_one_site_signed_another_does_not_believe()
+    {
+        Assert.Null(Passport.TryRead(Other, Passport.Write(Own, VisitorRecord.New("v", Now))));
+        Assert.Null(
+            PrivateToken.TryRead(
+                Other,
+                PrivateToken.Make(Own, PrivateToken.Member, null, Now + Duration.FromDays(1)),
+                Now
+            )
+        );
+    }
+
+    [Fact]
+    public void A_passport_is_no_private_link_and_a_private_link_no_passport()
+    {
+        Assert.Null(PrivateToken.TryRead(Own, Passport.Write(Own, VisitorRecord.New("v", Now)), Now));
+        Assert.Null(
+            Passport.TryRead(Own, PrivateToken.Make(Own, PrivateToken.Member, null, Now + Duration.FromDays(1)))
+        );
+    }
+
+    [Fact]
+    public void A_private_link_ends_when_it_says()
+    {
+        var token = PrivateToken.Make(Own, PrivateToken.Stage, Guid.NewGuid(), Now + Duration.FromHours(4));
+        Assert.NotNull(PrivateToken.TryRead(Own, token, Now + Duration.FromHours(4) - Duration.FromSeconds(1)));
+        Assert.Null(PrivateToken.TryRead(Own, token, Now + Duration.FromHours(4)));
+    }
+
+    [Theory]
+    [InlineData("")]
+    [InlineData(".")]
+    [InlineData("a.b.c")]
+    [InlineData("!!.??")]
+    public void Nonsense_is_nobodys_passport(string text) => Assert.Null(Passport.TryRead(Own, text));
+
+    [Theory]
+    [InlineData("s@post.example", "s•••••@•••••.example")]
+    [InlineData("a@b", "a•••••@•••••")]
+    [InlineData("nonsense", "")]
+    [InlineData("@x.example", "")]
+    [InlineData(null, "")]
+    public void An_address_is_masked(string? address, string masked) => Assert.Equal(masked, Mask.Email(address));
+}

@@ -1,0 +1,126 @@
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Npgsql;
+using Outcry.Server.Sites;
+using Outcry.Standins.Seed;
+using Outcry.Store.Signals;
+
+namespace Outcry.Server.Tests;
+
+public sealed class StoreTests(TestDesk desk)
+{
+    private NpgsqlDataSource Source => desk.Services.GetRequiredService<NpgsqlDataSource>();
+
+    private static Signal Signal(
+        Guid site,
+        Instant at,
+        SignalKind kind = SignalKind.View,
+        string path = "/",
+        int value = 0,
+        Guid? id = null
+    ) => new(id ?? Guid.CreateVersion7(), site, at, kind, "v", 1, path, null, value, 0);
+
+    private async Task<long> CountAsync(Guid site)
+    {
+        await using var command = Source.CreateCommand("select count(*) from signals where site_id = $1");
+        command.Parameters.AddWithValue(site);
+        return (long)(await command.ExecuteScalarAsync())!;
+    }
+
+    [Fact]
+    public async Task Signals_of_several_days_go_into_the_partitions_of_their_days()
+    {
+        var site = Guid.NewGuid();
+        var midnight = Instant.FromUtc(2025, 3, 30, 0, 0);
+        await new SignalCopy(Source).WriteAsync(
+            [
+                Signal(site, midnight - Duration.FromTicks(10)),
+                Signal(site, midnight),
+                Signal(site, midnight + Duration.FromDays(1)),
+            ],
+            CancellationToken.None
+        );
+        Assert.Equal(3, await CountAsync(site));
+        await using var command = Source.CreateCommand(
+            "select count(distinct tableoid) from signals where site_id = $1"
+        );
+        command.Parameters.AddWithValue(site);
+        Assert.Equal(3L, await command.ExecuteScalarAsync());
+    }
+
+    [Fact]
+    public async Task Of_a_lot_that_was_partly_sent_before_only_the_new_ones_are_added()
+    {
+        var site = Guid.NewGuid();
+        var at = Instant.FromUtc(2025, 4, 1, 12, 0);
+        var first = Enumerable.Range(0, 5).Select(_ => Signal(site, at)).ToList();
+        var copy = new SignalCopy(Source);
+        await copy.WriteAsync(first, CancellationToken.None);
+        await copy.WriteAsync([.. first, Signal(site, at), Signal(site, at)], CancellationToken.None);
+        Assert.Equal(7, await CountAsync(site));
+    }
+
+    [Fact]
+    public async Task Two_writers_can_begin_a_day_at_the_same_instant()
+    {
+        var site = Guid.NewGuid();
+        var at = Instant.FromUtc(2025, 5, 5, 12, 0);
+        await Task.WhenAll(
+            Enumerable
+                .Range(0, 8)
+                .Select(_ => new SignalCopy(Source).WriteAsync([Signal(site, at)], CancellationToken.None))
+        );
+        Assert.Equal(8, await CountAsync(site));
+    }
+
+    [Fact]
+    public async Task Traffic_counts_views_and_how_long_people_stayed()
+    {
+        var site = Guid.NewGuid();
+        var now = SystemClock.Instance.GetCurrentInstant();
+        await new SignalCopy(Source).WriteAsync(
+            [
+                Signal(site, now - Duration.FromDays(2), path: "/shop"),
+                Signal(site, now, path: "/shop"),
+                Signal(site, now, path: "/"),
+                Signal(site, now, SignalKind.Left, "/shop", 12_000),
+                Signal(site, now, SignalKind.Left, "/shop", 999_000),
+                Signal(site, now - Duration.FromDays(40), path: "/old"),
+            ],
+            CancellationToken.None
+        );
+        var traffic = await new TrafficReader(Source, SystemClock.Instance).ReadAsync(site, CancellationToken.None);
+        Assert.Equal(["/shop", "/"], traffic.Pages.Select(p => p.Path));
+        Assert.Equal(
+            (2, 1, 1),
+            (traffic.Pages[0].Views, traffic.Pages[0].StayedPer5s[2], traffic.Pages[0].StayedPer5s[^1])
+        );
+        Assert.Equal(2, traffic.Days, 1);
+    }
+
+    [Fact]
+    public async Task A_scope_that_entered_no_workspace_sees_no_rows()
+    {
+        await using var scope = desk.Services.CreateAsyncScope();
+        var db = scope.ServiceProvider.GetRequiredService<Store.OutcryDb>();
+        Assert.Empty(await db.Sites.ToListAsync());
+        scope.ServiceProvider.GetRequiredService<Store.WorkspaceScope>().Enter(desk.OtherSite.WorkspaceId);
+        Assert.Equal(desk.OtherSite.Id, Assert.Single(await db.Sites.ToListAsync()).Id);
+    }
+
+    [Fact]
+    public void Made_up_visits_end_where_their_deed_leads()
+    {
+        var goods = Standins.Site.Catalogue.Read();
+        var walker = new Walker(goods, "pots.test", new Random(7));
+        var walks = Enumerable.Range(0, 3_000).Select(_ => walker.Draw()).ToList();
+        Assert.All(walks, w => Assert.All(w.Pages, p => Assert.InRange(p.StayMs, 1_500, 900_000)));
+        Assert.All(
+            walks.Where(w => w.Deed is Deed.Buys or Deed.Books),
+            w => Assert.Equal("/checkout/thank-you", w.Pages[^1].Page.Path)
+        );
+        Assert.All(walks.Where(w => w.Deed == Deed.Buys), w => Assert.Contains(w.About!, goods.Products));
+        Assert.Equal(Enum.GetValues<Deed>().Order(), walks.Select(w => w.Deed).Distinct().Order());
+    }
+}
