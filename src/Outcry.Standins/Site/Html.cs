@@ -26,6 +26,7 @@ internal static class Html
             <meta name="viewport" content="width=device-width, initial-scale=1">
             <title>{Text(title)}</title>
             <link rel="icon" href="/favicon.svg" type="image/svg+xml">
+            <link rel="preload" href="/fonts/petrona-latin-wght-normal.woff2" as="font" type="font/woff2" crossorigin>
             <link rel="stylesheet" href="/site.css">
             {Snippet(settings)}
             </head>

@@ -109,7 +109,9 @@ function Axis() {
             className="absolute bottom-0 h-2 border-s border-ink"
             style={{ insetInlineStart: `min(${placeOf(ms)}%, 100% - 1px)` }}
           >
-            <span className={`absolute -top-4 leading-4 text-soft ${ms === 120_000 ? 'end-1' : 'start-1'}`}>
+            <span
+              className={`absolute -top-4 leading-4 text-soft ${ms === 120_000 ? 'end-1' : 'start-1'} ${ms % 15_000 === 0 && ms <= 60_000 ? '' : 'max-sm:hidden'}`}
+            >
               {Math.floor(ms / 60_000)}:{String((ms / 1000) % 60).padStart(2, '0')}
             </span>
           </span>
