@@ -10,5 +10,5 @@ const ask = async (passport) => {
 };
 const { passport } = JSON.parse((await ask()).text);
 const { body, text } = await ask(passport);
-writeFileSync(file, `wrk.method = "POST"\nwrk.headers["content-type"] = "application/json"\nwrk.headers["origin"] = "http://pots.test"\nwrk.body = '${body}'\n`);
+writeFileSync(file, `wrk.method = "POST"\nwrk.headers["content-type"] = "application/json"\nwrk.headers["origin"] = "http://pots.test"\nwrk.headers["user-agent"] = "Mozilla/5.0 (X11; Linux x86_64) Chrome/156.0.0.0 Safari/537.36"\nwrk.body = '${body}'\n`);
 console.log(Buffer.byteLength(text));

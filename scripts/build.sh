@@ -30,7 +30,7 @@ build_web() {
 
 build_host() {
   local made
-  made=$(hash_of src demo Directory.Build.props Directory.Packages.props global.json .editorconfig)
+  made=$(hash_of src demo web/package-lock.json Directory.Build.props Directory.Packages.props global.json .editorconfig)
   if ! { [ -s "$STANDINS_DLL" ] && is_fresh host "$made"; }; then
     step "building the host"
     logged dotnet-build dotnet build src/Outcry.Standins -c Release -v q

@@ -67,6 +67,7 @@ demo_fill() {
   if [ "$before" != "$site" ]; then
     sql outcry -v was="$before" -v is="$site" <<'SQL'
 update sites set home_address = :'is' || '/', allowed_hosts = array_replace(allowed_hosts, substr(:'was', 8), substr(:'is', 8));
+update sources set poll = jsonb_set(poll, '{address}', to_jsonb(replace(poll->>'address', :'was', :'is'))) where poll is not null;
 update events set product_address = replace(product_address, :'was', :'is'), product_picture = replace(product_picture, :'was', :'is'), page = replace(page, :'was', :'is');
 SQL
   fi
@@ -80,13 +81,22 @@ demo_start() {
   source=$(sql outcry -F ' ' -c "select id, secret from sources where kind = 'SignedWebhook' order by created_at limit 1")
   WEBHOOK_URL="http://localhost:$port/in/${source%% *}"
   WEBHOOK_SECRET=${source#* }
+  local stock
+  stock=$(sql outcry -F ' ' -c "select id, secret from sources where kind = 'SignedWebhook' and name = 'Stock levels' limit 1")
+  # Where the demo's visitors are from, by their addresses; and a mailbox that reads what the desk sends.
+  dotnet "$STANDINS_DLL" places "$RUN/places.mmdb"
+  local smtp=5025
+  while port_taken "$smtp"; do smtp=$((smtp + 1)); done
   step "starting"
   ConnectionStrings__Outcry="$PG_CONNECTION;Database=outcry;Maximum Pool Size=40" ASPNETCORE_ENVIRONMENT=Production \
+    Fetch__AllowedPrivateHosts="localhost:$site_port" Places__File="$RUN/places.mmdb" \
+    Mail__Host=localhost Mail__Port="$smtp" Mail__Tls=false Mail__From="desk@emberwick.example" \
     setsid nohup dotnet "$DESK_DLL" --urls "http://localhost:$port" --contentRoot "$ROOT/src/Outcry.Server" \
     >"$RUN/log/desk.log" 2>&1 9>&- </dev/null &
   DESK_PID=$!
   setsid nohup dotnet "$STANDINS_DLL" site --urls "http://localhost:$site_port" --desk "http://localhost:$port" \
     --siteKey "$SITE_KEY" --webhook "$WEBHOOK_URL" --secret "$WEBHOOK_SECRET" \
+    --stockWebhook "http://localhost:$port/in/${stock%% *}" --stockSecret "${stock#* }" --smtp "$smtp" \
     >"$RUN/log/site.log" 2>&1 9>&- </dev/null &
   SITE_PID=$!
   (
@@ -154,6 +164,8 @@ demo_print() {
 
   Desk       http://localhost:$DESK_PORT
   Demo site  http://localhost:$SITE_PORT
+
+  Mailbox    http://localhost:$SITE_PORT/mailbox
 
   Owner      marta@emberwick.example   kiln-opens-at-nine
   Editor     teo@emberwick.example     kiln-opens-at-nine

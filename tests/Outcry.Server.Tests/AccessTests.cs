@@ -38,11 +38,15 @@ public sealed class AccessTests(TestDesk desk)
                 var address = path
                     .Name.Replace("{siteId}", $"{site}", StringComparison.Ordinal)
                     .Replace("{calloutId}", $"{callout}", StringComparison.Ordinal)
-                    .Replace("{eventId}", sent.Text("id"), StringComparison.Ordinal);
+                    .Replace("{eventId}", sent.Text("id"), StringComparison.Ordinal)
+                    .Replace("{sourceId}", $"{desk.Demo.Checkout.Id}", StringComparison.Ordinal);
+                // What is named besides is nobody's; it must not be found either.
+                address = System.Text.RegularExpressions.Regex.Replace(address, @"\{\w+Id\}", $"{Guid.NewGuid()}");
                 if (
                     site == desk.OtherSite.Id
                     && !address.Contains($"{callout}", StringComparison.Ordinal)
                     && !address.Contains(sent.Text("id"), StringComparison.Ordinal)
+                    && !address.Contains($"{desk.Demo.Checkout.Id}/", StringComparison.Ordinal)
                 )
                     continue;
                 var body = method.Name is "get" ? null : BodyFor(path.Name);
@@ -72,10 +76,49 @@ public sealed class AccessTests(TestDesk desk)
             }
             : new
             {
+                // Everything that any endpoint asks for, so that none refuses for what is missing.
                 version = 2,
                 hosts = new[] { "x.test" },
                 includes = Array.Empty<string>(),
                 excludes = Array.Empty<string>(),
+                name = "x",
+                homeAddress = "http://x.test/",
+                timeZone = "UTC",
+                language = "en",
+                kind = "fileImport",
+                eventKind = "purchase",
+                settings = new { },
+                fields = new { },
+                act = "delete",
+                ids = Array.Empty<Guid>(),
+                email = "a@b.example",
+                events = Array.Empty<Guid>(),
+                visitors = Array.Empty<string>(),
+                deliveries = Array.Empty<Guid>(),
+                foundBy = "name",
+                query = "",
+                text = "x",
+                to = "a@b.example",
+                address = "http://x.test/",
+                upload = Guid.NewGuid(),
+                source = Guid.NewGuid(),
+                map = new
+                {
+                    kind = "purchase",
+                    places = new { product = "x" },
+                    fields = new { },
+                    currency = "",
+                },
+                dryRun = true,
+                sample = "{}",
+                poll = new
+                {
+                    address = "http://x.test",
+                    format = "json",
+                    listPointer = "",
+                    everyMinutes = 60,
+                    most = 1,
+                },
             };
 
     [Fact]

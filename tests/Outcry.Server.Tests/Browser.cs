@@ -13,6 +13,10 @@ internal sealed class Browser(TestDesk desk)
 
     public string Visitor { get; private set; } = "";
 
+    /// <summary>A person's browser, unless a test says otherwise.</summary>
+    public string UserAgent { get; set; } =
+        "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36";
+
     public async Task<JsonElement> PlanAsync(string path = "/shop", object[]? log = null)
     {
         using var answer = await AskAsync(path, log);
@@ -64,6 +68,8 @@ internal sealed class Browser(TestDesk desk)
             Content = new StringContent(JsonSerializer.Serialize(body), System.Text.Encoding.UTF8, "text/plain"),
         };
         message.Headers.Add("Origin", origin);
+        if (UserAgent.Length > 0)
+            message.Headers.TryAddWithoutValidation("User-Agent", UserAgent);
         return await _http.SendAsync(message);
     }
 

@@ -1,6 +1,7 @@
 using System.Text;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Visitors;
 using Outcry.Server.Intake;
 using Outcry.Server.Sites;

@@ -21,16 +21,24 @@ public sealed record EvidenceRule(
     {
         if (!Sources.Contains(happened.SourceId))
             return EvidenceRefusal.OtherSource;
-        if (happened.State == EventState.OwnTest)
-            return EvidenceRefusal.Test;
-        if (happened.State == EventState.Hidden)
-            return EvidenceRefusal.Hidden;
+        if (OfState(happened.State) is { } refusal)
+            return refusal;
         if (happened.At > now)
             return EvidenceRefusal.Future;
         if (Window is { } window && now - happened.At > window)
             return EvidenceRefusal.TooOld;
         return Fits(happened) ? null : EvidenceRefusal.Condition;
     }
+
+    private static EvidenceRefusal? OfState(EventState state) =>
+        state switch
+        {
+            EventState.Usable => null,
+            EventState.OwnTest => EvidenceRefusal.Test,
+            EventState.Held => EvidenceRefusal.Held,
+            EventState.Duplicate => EvidenceRefusal.Duplicate,
+            _ => EvidenceRefusal.Hidden,
+        };
 
     private bool Fits(LedgerEvent happened) =>
         Conditions.Count == 0
@@ -48,6 +56,12 @@ public enum EvidenceRefusal
 
     /// <summary>Taken out by a member.</summary>
     Hidden,
+
+    /// <summary>Waiting for a look.</summary>
+    Held,
+
+    /// <summary>Told a second time.</summary>
+    Duplicate,
 
     /// <summary>Dated after now.</summary>
     Future,

@@ -65,6 +65,43 @@ public sealed record FieldCondition(string Field, Comparison Comparison, string 
 /// <summary>Reads an event's fields by name.</summary>
 public static class EventFields
 {
+    /// <summary>Stars of a review, 0 to 5.</summary>
+    public const string Stars = "stars";
+
+    /// <summary>Words of a review, a post or an endorsement.</summary>
+    public const string Words = "words";
+
+    /// <summary>How many are left in stock.</summary>
+    public const string Left = "left";
+
+    /// <summary>A profile's total.</summary>
+    public const string Total = "total";
+
+    /// <summary>Who speaks in an endorsement, as permitted.</summary>
+    public const string Who = "who";
+
+    /// <summary>In which role they speak.</summary>
+    public const string Role = "role";
+
+    /// <summary>What a profile's total counts: "followers".</summary>
+    public const string Of = "of";
+
+    /// <summary>The name of a happening of the site's own.</summary>
+    public const string Event = "event";
+
+    /// <summary>Fields that events of a kind have by nature, which visitors may read from the start.</summary>
+    public static IReadOnlyList<string> OfKind(EventKind kind) =>
+        kind switch
+        {
+            EventKind.Review => [Stars, Words],
+            EventKind.StockLevel => [Left],
+            EventKind.Endorsement => [Who, Role, Words],
+            EventKind.Post => [Words],
+            EventKind.Total => [Total, Of],
+            EventKind.Own => [Event],
+            _ => [],
+        };
+
     /// <summary>The names every source may have besides its own fields.</summary>
     public static IReadOnlyList<string> Common { get; } = ["product", "category", "amount", "currency", "page"];
 

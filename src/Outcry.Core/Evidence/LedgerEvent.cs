@@ -17,6 +17,27 @@ public enum EventKind
 
     /// <summary>Somebody asked for something, a quote for instance.</summary>
     Enquiry,
+
+    /// <summary>Something was put into the basket; not paid for yet.</summary>
+    BasketAddition,
+
+    /// <summary>Somebody wrote a review.</summary>
+    Review,
+
+    /// <summary>So many of something are left.</summary>
+    StockLevel,
+
+    /// <summary>A specialist, a known person or a customer speaks up for the site, entered by hand.</summary>
+    Endorsement,
+
+    /// <summary>Something was published in a feed.</summary>
+    Post,
+
+    /// <summary>A profile's total as of a time: ratings, followers.</summary>
+    Total,
+
+    /// <summary>A happening of the site's own, named by the site.</summary>
+    Own,
 }
 
 /// <summary>Whether an event may be used.</summary>
@@ -30,6 +51,15 @@ public enum EventState
 
     /// <summary>Taken out by a member.</summary>
     Hidden,
+
+    /// <summary>Waiting for a look: it has a blocked word, or its source holds everything.</summary>
+    Held,
+
+    /// <summary>The same happening told a second time.</summary>
+    Duplicate,
+
+    /// <summary>Deleted, and kept for a few minutes so that it can be taken back.</summary>
+    Deleted,
 }
 
 /// <summary>One thing that happened, as the core sees it: who did it is already shortened to what may ever be used.</summary>

@@ -14,6 +14,9 @@ public enum NameStyle
     /// <summary>The first name's initial: "S.".</summary>
     InitialOnly,
 
+    /// <summary>Both initials: "S. M."</summary>
+    Initials,
+
     /// <summary>No name at all.</summary>
     Hidden,
 }
@@ -57,6 +60,9 @@ public sealed record PersonName(string First, string LastInitial)
             NameStyle.FirstAndInitial => LastInitial.Length == 0 ? First : $"{First} {LastInitial}.",
             NameStyle.FirstOnly => First,
             NameStyle.InitialOnly => Initial(First) is { Length: > 0 } initial ? $"{initial}." : "",
+            NameStyle.Initials when Initial(First) is { Length: > 0 } initial => LastInitial.Length == 0
+                ? $"{initial}."
+                : $"{initial}. {LastInitial}.",
             _ => "",
         };
 

@@ -86,6 +86,24 @@ public sealed class PagePattern
     /// <summary>Whether the page is one that the pattern means.</summary>
     public bool Matches(PageAddress page) => MatchesOffPath(page) && MatchesPath(page.Segments, 0, 0);
 
+    /// <summary>
+    /// The path part as a regular expression (ECMAScript and .NET read it alike) over a lower-case path without trailing
+    /// slash, for a browser that has to recognise a page by itself. Host and query conditions are left aside.
+    /// </summary>
+    public string ToPathExpression()
+    {
+        var parts = Segments.Select(s =>
+            s == AnyDepthSegment
+                ? "(?:/[^/]+)*"
+                : "/" + string.Join("[^/]*", s.Split('*').Select(System.Text.RegularExpressions.Regex.Escape))
+        );
+        var path = string.Concat(parts);
+        // The home page is "/", which has no segment; below "**" it is the empty rest.
+        return Segments.Count == 0 ? "^/$"
+            : Segments[0] == AnyDepthSegment ? $"^(?:{path}|/)$"
+            : $"^{path}$";
+    }
+
     /// <summary>Whether host and query conditions hold, leaving the path aside (an index has looked at that).</summary>
     internal bool MatchesOffPath(PageAddress page)
     {

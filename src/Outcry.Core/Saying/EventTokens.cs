@@ -9,7 +9,19 @@ public static class EventTokens
 {
     /// <summary>Tokens every source of single events has; a source's own shown fields come on top.</summary>
     public static IReadOnlyList<string> Common { get; } =
-    ["name", "first_name", "place", "from_place", "city", "region", "country", "product", "category", "time_ago"];
+    [
+        "name",
+        "first_name",
+        "someone",
+        "place",
+        "from_place",
+        "city",
+        "region",
+        "country",
+        "product",
+        "category",
+        "time_ago",
+    ];
 
     /// <summary>The token for an amount of money, offered only by sources that have one.</summary>
     public const string Amount = "amount";
@@ -33,6 +45,7 @@ public static class EventTokens
         {
             ["name"] = happened.Name.Shown(display.Name),
             ["first_name"] = first,
+            ["someone"] = display.Noun,
             ["place"] = place,
             // The preposition goes with the place, so that none is left dangling.
             ["from_place"] = place.Length == 0 ? "" : $"from {place}",
@@ -44,21 +57,29 @@ public static class EventTokens
             ["time_ago"] = RelativeTime.Ago(now - happened.At),
         };
         if (display.ShowAmount && happened.Amount is { } amount)
-            values[Amount] = Money(amount, happened.Currency);
+            values[Amount] = display.RoundAmount
+                ? Money(Rounding.Down(amount), happened.Currency, whole: true) + "+"
+                : Money(amount, happened.Currency);
         foreach (var field in display.ShownFields)
             values[field] = happened.Fields.GetValueOrDefault(field, "");
         return values;
     }
 
     /// <summary>An amount with its ISO 4217 code, or with the sign of the few currencies whose sign is theirs alone.</summary>
-    public static string Money(decimal amount, string? currency) =>
-        (currency?.ToUpperInvariant()) switch
+    /// <param name="amount">The amount.</param>
+    /// <param name="currency">ISO 4217 code, or null.</param>
+    /// <param name="whole">Without decimals, for rounded amounts.</param>
+    public static string Money(decimal amount, string? currency, bool whole = false)
+    {
+        var number = amount.ToString(whole ? "N0" : "N2", CultureInfo.InvariantCulture);
+        return currency?.ToUpperInvariant() switch
         {
-            "GBP" => string.Create(CultureInfo.InvariantCulture, $"£{amount:N2}"),
-            "EUR" => string.Create(CultureInfo.InvariantCulture, $"€{amount:N2}"),
-            null or "" => amount.ToString("N2", CultureInfo.InvariantCulture),
-            var code => string.Create(CultureInfo.InvariantCulture, $"{amount:N2} {code}"),
+            "GBP" => $"£{number}",
+            "EUR" => $"€{number}",
+            null or "" => number,
+            var code => $"{number} {code}",
         };
+    }
 }
 
 /// <summary>What a source allows visitors to read of its events; no callout can go beyond it.</summary>
@@ -66,8 +87,20 @@ public static class EventTokens
 /// <param name="Place">Finest place.</param>
 /// <param name="ShowAmount">Whether the amount of money may be read.</param>
 /// <param name="ShownFields">Own fields that may be read.</param>
-public sealed record DisplayPolicy(NameStyle Name, PlaceLevel Place, bool ShowAmount, IReadOnlyList<string> ShownFields)
+/// <param name="RoundAmount">Whether the amount is rounded down and said with "+".</param>
+/// <param name="Noun">What stands for a person who is not named.</param>
+public sealed record DisplayPolicy(
+    NameStyle Name,
+    PlaceLevel Place,
+    bool ShowAmount,
+    IReadOnlyList<string> ShownFields,
+    bool RoundAmount = false,
+    string Noun = "Someone"
+)
 {
+    /// <summary>The start for a kind of event: what belongs to it by nature may be read.</summary>
+    public static DisplayPolicy For(EventKind kind) => Start with { ShownFields = EventFields.OfKind(kind) };
+
     /// <summary>First name and initial, city, no amounts, no further fields.</summary>
     public static DisplayPolicy Start { get; } = new(NameStyle.FirstAndInitial, PlaceLevel.City, false, []);
 }

@@ -13,11 +13,18 @@ public static class StarterWording
             EventKind.Booking => Subject + " booked **{{ product | default: \"a place\" }}**",
             EventKind.SignUp => Subject + " signed up for letters",
             EventKind.Enquiry => Subject + " asked for a quote",
+            EventKind.BasketAddition => Subject + " put **{{ product | default: \"a piece\" }}** into the basket",
+            EventKind.Review => "**{{ name | default: someone }}** gave {{ stars }} of 5 stars: {{ words }}",
+            EventKind.StockLevel => "**{{ left }}** left of **{{ product }}**",
+            EventKind.Endorsement => "{{ words }} **{{ who | default: someone }}**, {{ role }}",
+            EventKind.Post => "New to read: **{{ product }}**",
+            EventKind.Total => "**{{ total }}** {{ of | default: \"in all\" }}",
+            EventKind.Own => Subject + ": {{ event }}",
             _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, null),
         };
 
     /// <summary>Whether a message is one of the starters, left as it was.</summary>
     public static bool IsUntouched(string message) => Enum.GetValues<EventKind>().Any(k => For(k) == message);
 
-    private const string Subject = "**{{ name | default: \"Someone\" }}** {{ from_place }}";
+    private const string Subject = "**{{ name | default: someone }}** {{ from_place }}";
 }

@@ -25,7 +25,7 @@ internal sealed class CalloutFigures(NpgsqlDataSource source)
                    count(*) filter (where kind = {(short)SignalKind.Clicked})::int,
                    count(*) filter (where kind = {(short)SignalKind.Closed})::int,
                    max(at) filter (where kind = {(short)SignalKind.Shown})
-            from signals where callout_id = any($1) group by callout_id
+            from signals where callout_id = any($1) and not is_test group by callout_id
             """
         );
         command.Parameters.AddWithValue(callouts.ToArray());

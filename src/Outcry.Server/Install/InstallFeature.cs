@@ -2,6 +2,7 @@ using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Installing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
@@ -10,15 +11,33 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Install;
 
+/// <summary>A host, and when and where the snippet was last heard there.</summary>
+internal sealed record HostView(string Host, bool IsTest, Instant? HeardAt, string? HeardPage);
+
+/// <summary>The one line, where it may speak, and how it stands.</summary>
+/// <param name="State">How the snippet stands.</param>
+/// <param name="RefusedHost">A host that is not allowed and from which it spoke lately.</param>
+/// <param name="FetchedAt">When a browser last fetched the script.</param>
+/// <param name="FetchedFrom">For which page's host, where the browser said so.</param>
 internal sealed record InstallView(
+    string SiteName,
+    string HomeAddress,
     string Snippet,
     string Key,
     IReadOnlyList<string> Hosts,
+    IReadOnlyList<string> TestHosts,
+    HearingState State,
     Instant? HeardAt,
-    string? HeardPage
+    string? HeardPage,
+    string? RefusedHost,
+    Instant? RefusedAt,
+    Instant? FetchedAt,
+    string? FetchedFrom,
+    IReadOnlyList<HostView> HostsHeard,
+    Core.Care.ConsentMode Consent
 );
 
-internal sealed record HostsRequest(IReadOnlyList<string> Hosts);
+internal sealed record HostsRequest(IReadOnlyList<string> Hosts, IReadOnlyList<string>? TestHosts = null);
 
 internal sealed record LinkView(string Url, Instant GoodUntil);
 
@@ -27,19 +46,74 @@ internal static partial class InstallFeature
 {
     private static readonly Duration LinkLife = Duration.FromDays(90);
 
+    public static void AddInstall(this WebApplicationBuilder builder) => builder.Services.AddSingleton<PageHearing>();
+
     public static void MapInstall(this RouteGroupBuilder api)
     {
         var install = api.MapGroup("/sites/{siteId:guid}/install").WithTags("Install");
-        install.MapGet("", Get).WithName("GetInstall");
+        install.MapGet("", GetAsync).WithName("GetInstall");
         install.MapPut("/hosts", SetHostsAsync).For(Role.Owner).WithName("SetHosts");
         install.MapPost("/visit-link", MakeVisitLink).WithName("MakeVisitLink");
+        install.MapPost("/check", CheckPage.HandleAsync).WithName("CheckPage");
+        install
+            .MapPost("/hand-over", HandOver.SendAsync)
+            .For(Role.Editor)
+            .RequireRateLimiting(Limits.SignIn)
+            .WithName("HandOver");
+        install.MapPost("/install-link", HandOver.MakeLink).For(Role.Editor).WithName("MakeInstallLink");
+        api.MapGet("/install-links/{token}", HandOver.ShowAsync)
+            .AllowAnonymous()
+            .RequireRateLimiting(Limits.Visitor)
+            .WithTags("Install")
+            .WithName("GetInstallByLink");
     }
 
-    private static Ok<InstallView> Get(Guid siteId, LiveSites sites, HttpRequest request)
+    private static async Task<Ok<InstallView>> GetAsync(
+        Guid siteId,
+        LiveSites sites,
+        OutcryDb db,
+        HttpRequest request,
+        IClock clock,
+        CancellationToken stop
+    ) => TypedResults.Ok(await ReadAsync(sites.GetById(siteId), db, request, clock.GetCurrentInstant(), stop));
+
+    public static async Task<InstallView> ReadAsync(
+        LiveSite site,
+        OutcryDb db,
+        HttpRequest request,
+        Instant now,
+        CancellationToken stop
+    )
     {
-        var site = sites.GetById(siteId);
         var line = $"<script async src=\"{request.Scheme}://{request.Host}/o/{site.Key}.js\"></script>";
-        return TypedResults.Ok(new InstallView(line, site.Key, site.AllowedHosts, site.HeardAt, site.HeardPage));
+        var kept = await db
+            .HeardHosts.AsNoTracking()
+            .IgnoreQueryFilters()
+            .Where(h => h.SiteId == site.Id)
+            .ToDictionaryAsync(h => h.Host, h => new HostHeard(h.HeardAt, h.Page), stop);
+        foreach (var (host, heard) in site.HostsHeard)
+            if (!kept.TryGetValue(host, out var before) || before.At < heard.At)
+                kept[host] = heard;
+        return new InstallView(
+            site.Name,
+            site.HomeAddress,
+            line,
+            site.Key,
+            site.AllowedHosts,
+            site.TestHosts,
+            Hearing.Judge(new Traces(site.HeardAt, site.FetchedAt, site.RefusedAt), now),
+            site.HeardAt,
+            site.HeardPage,
+            site.RefusedHost,
+            site.RefusedAt,
+            site.FetchedAt,
+            site.FetchedFrom,
+            [
+                .. kept.OrderByDescending(h => h.Value.At)
+                    .Select(h => new HostView(h.Key, site.IsTestHost(h.Key), h.Value.At, h.Value.Page)),
+            ],
+            site.Consent
+        );
     }
 
     private static async Task<Results<NoContent, ProblemHttpResult>> SetHostsAsync(
@@ -50,18 +124,23 @@ internal static partial class InstallFeature
         CancellationToken stop
     )
     {
-        var hosts = request.Hosts.Select(h => h.Trim().ToLowerInvariant()).Where(h => h.Length > 0).Distinct().ToList();
+        var row = await db.Sites.FirstAsync(s => s.Id == siteId, stop);
+        var hosts = Tidy(request.Hosts);
+        var tests = request.TestHosts is null ? row.TestHosts : Tidy(request.TestHosts);
         if (hosts.Count == 0)
             return Problems.BadField("hosts", "Keep at least one host, or the snippet is answered nowhere.");
-        if (hosts.Count > 50)
+        if (hosts.Count + tests.Count > 50)
             return Problems.BadField("hosts", "At most 50 hosts.");
         if (hosts.Find(h => !Host().IsMatch(h)) is { } bad)
+            return Problems.BadField("hosts", NoHost(bad));
+        if (tests.Find(h => !Host().IsMatch(h)) is { } badTest)
+            return Problems.BadField("testHosts", NoHost(badTest));
+        if (tests.Find(hosts.Contains) is { } both)
             return Problems.BadField(
-                "hosts",
-                $"{bad} is not a host. Write it without https:// and path, as in shop.example or *.shop.example."
+                "testHosts",
+                $"{both} is an allowed host too. A host is either for visitors or for trying things out."
             );
-        var row = await db.Sites.FirstAsync(s => s.Id == siteId, stop);
-        row.AllowedHosts = hosts;
+        (row.AllowedHosts, row.TestHosts) = (hosts, tests);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition, null, stop);
         return TypedResults.NoContent();
@@ -74,6 +153,12 @@ internal static partial class InstallFeature
         var token = PrivateToken.Make(site, PrivateToken.Member, null, until);
         return TypedResults.Ok(new LinkView($"{site.HomeAddress}#{PrivateToken.FragmentName}={token}", until));
     }
+
+    private static List<string> Tidy(IReadOnlyList<string> hosts) =>
+        [.. hosts.Select(h => h.Trim().ToLowerInvariant()).Where(h => h.Length > 0).Distinct()];
+
+    private static string NoHost(string bad) =>
+        $"{bad} is not a host. Write it without https:// and path, as in shop.example or *.shop.example.";
 
     // A host name (RFC 1123), perhaps under a leading "*.", with a port where it is not the usual one.
     [GeneratedRegex(@"^(\*\.)?[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*(:\d{1,5})?$")]

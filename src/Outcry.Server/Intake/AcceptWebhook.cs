@@ -1,11 +1,19 @@
+using System.Text.Json;
+using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Evidence;
+using Outcry.Core.Sources;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Intake;
 
-internal sealed record AcceptedEvent(Guid Id);
+/// <summary>What became of a delivery that was understood.</summary>
+/// <param name="Id">The event in the ledger; null when the source left it out.</param>
+/// <param name="Verdict">Accepted, there already, or left out.</param>
+/// <param name="Because">Why it was left out.</param>
+internal sealed record AcceptedEvent(Guid? Id, DeliveryVerdict Verdict, string? Because);
 
 /// <summary>POST /in/{sourceId}: an event of another system, signed. Answered once it is committed.</summary>
 internal static class AcceptWebhook
@@ -19,7 +27,7 @@ internal static class AcceptWebhook
     )
     {
         var source = sites.FindBySource(sourceId)?.Sources[sourceId];
-        if (source is not { Kind: SourceKind.SignedWebhook })
+        if (source is not { Kind: SourceKind.SignedWebhook, DeletedAt: null })
             return Problems.NotFound("source");
         if (await BodyLimits.TryReadAsync(http.Request, BodyLimits.IntakeBytes, http.RequestAborted) is not { } body)
             return Problems.TooLarge(BodyLimits.IntakeBytes);
@@ -36,16 +44,18 @@ internal static class AcceptWebhook
 }
 
 /// <summary>A message as it was sent.</summary>
+/// <param name="ResendOf">The delivery that a member sends again; such a message was checked when it first came.</param>
 internal sealed record WebhookMessage(
     string? Id,
     string? Timestamp,
     string? Signature,
     string? ContentType,
-    byte[] Body
+    byte[] Body,
+    Guid? ResendOf = null
 );
 
 /// <summary>Checks a signed message and records its event.</summary>
-internal sealed class WebhookIntake(EventRecorder recorder)
+internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, LiveSites sites)
 {
     public async Task<IResult> AcceptAsync(
         SourceRow source,
@@ -54,61 +64,139 @@ internal sealed class WebhookIntake(EventRecorder recorder)
         CancellationToken stop
     )
     {
-        if (
+        // What is not signed may be anybody's; its body is not kept.
+        if (message.ResendOf is null && Objection(source, message, now) is { } objection)
+        {
+            await recorder.RefusedAsync(source, objection, now, stop);
+            var unsigned = Problems.Of(
+                StatusCodes.Status401Unauthorized,
+                "signature",
+                "The signature is missing or wrong",
+                objection
+            );
+            await NoteAsync(source, message with { Body = [] }, unsigned, now, stop);
+            return unsigned;
+        }
+        if (!IsJson(message.ContentType))
+            return await RefuseAsync(
+                source,
+                message,
+                Problems.Of(
+                    StatusCodes.Status415UnsupportedMediaType,
+                    "content-type",
+                    "This content type is not taken",
+                    source.Map is null
+                        ? "Send a CloudEvents event in structured mode, as application/cloudevents+json."
+                        : "Send JSON, as application/json."
+                ),
+                now,
+                stop
+            );
+        var (arrival, fault) = Read(source, message, now);
+        if (fault is not null)
+            return await RefuseAsync(source, message, Problems.BadField(fault.Field, fault.Sentence), now, stop);
+        // What a member's own browser did, or what happened on a test host, is a test, whoever reports it.
+        var isOwn =
+            (arrival!.VisitorId is { } visitor && Visitor.Passport.IsMember(visitor))
+            || sites.GetById(source.SiteId).IsTestPage(arrival.Page);
+        var recorded = await recorder.RecordAsync(arrival, source, isOwn, now, stop);
+        await log.NoteAsync(
+            source,
+            message,
+            recorded.Verdict,
+            StatusCodes.Status202Accepted,
+            recorded.Because,
+            recorded.EventId,
+            now,
+            stop
+        );
+        return TypedResults.Accepted(
+            (string?)null,
+            new AcceptedEvent(recorded.EventId, recorded.Verdict, recorded.Because)
+        );
+    }
+
+    // Both secrets hold while one is being replaced by the other.
+    private static string? Objection(SourceRow source, WebhookMessage message, Instant now)
+    {
+        var objection = StandardWebhooks.Objection(
+            source.Secret!,
+            message.Id,
+            message.Timestamp,
+            message.Signature,
+            message.Body,
+            now
+        );
+        if (objection is null || source.PreviousSecret is null || now >= source.PreviousSecretUntil)
+            return objection;
+        return
             StandardWebhooks.Objection(
-                source.Secret!,
+                source.PreviousSecret,
                 message.Id,
                 message.Timestamp,
                 message.Signature,
                 message.Body,
                 now
-            ) is
-            { } objection
-        )
-            return await RefuseAsync(
-                source,
-                Problems.Of(
-                    StatusCodes.Status401Unauthorized,
-                    "signature",
-                    "The signature is missing or wrong",
-                    objection
-                ),
-                now,
-                stop
+            )
+                is null
+            ? null
+            : objection;
+    }
+
+    private (Arrival? Arrival, ArrivalFault? Fault) Read(SourceRow source, WebhookMessage message, Instant now)
+    {
+        if (source.Map is not { } map)
+            return CloudEventReader.Read(message.Body, message.Id!, now);
+        try
+        {
+            using var json = JsonDocument.Parse(message.Body);
+            if (json.RootElement.ValueKind != JsonValueKind.Object)
+                return (null, new ArrivalFault("", "The body must be one JSON object."));
+            var zone = sites.GetById(source.SiteId).Zone;
+            var (arrival, fault) = MapReader.Read(
+                map,
+                place => JsonPlaces.Read(json.RootElement, place),
+                new ReadingContext(message.Id!, now, zone)
             );
-        if (!IsCloudEvent(message.ContentType))
-            return await RefuseAsync(
-                source,
-                Problems.Of(
-                    StatusCodes.Status415UnsupportedMediaType,
-                    "content-type",
-                    "This content type is not taken",
-                    "Send a CloudEvents event in structured mode, as application/cloudevents+json."
-                ),
-                now,
-                stop
-            );
-        var (incoming, fault) = CloudEventReader.Read(message.Body, message.Id!, now);
-        if (fault is not null)
-            return await RefuseAsync(source, Problems.BadField(fault.Field, fault.Detail), now, stop);
-        // What a member's own browser did is a test, whoever reports it.
-        if (incoming!.VisitorId is { } visitor && Visitor.Passport.IsMember(visitor))
-            incoming = incoming with { IsTest = true };
-        var id = await recorder.RecordAsync(incoming, source, now, stop);
-        return TypedResults.Accepted((string?)null, new AcceptedEvent(id));
+            return (arrival is null ? null : arrival with { DeliveryId = message.Id }, fault);
+        }
+        catch (JsonException bad)
+        {
+            return (null, CloudEventReader.NotJson(bad));
+        }
     }
 
     private async Task<IResult> RefuseAsync(
         SourceRow source,
-        Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult problem,
+        WebhookMessage message,
+        ProblemHttpResult problem,
         Instant now,
         CancellationToken stop
     )
     {
         await recorder.RefusedAsync(source, problem.ProblemDetails.Detail ?? "", now, stop);
+        await NoteAsync(source, message, problem, now, stop);
         return problem;
     }
 
-    private static bool IsCloudEvent(string? contentType) =>
+    private Task NoteAsync(
+        SourceRow source,
+        WebhookMessage message,
+        ProblemHttpResult problem,
+        Instant now,
+        CancellationToken stop
+    ) =>
+        log.NoteAsync(
+            source,
+            message,
+            DeliveryVerdict.Refused,
+            problem.StatusCode,
+            problem.ProblemDetails.Detail,
+            null,
+            now,
+            stop
+        );
+
+    private static bool IsJson(string? contentType) =>
         contentType?.Split(';')[0].Trim().ToLowerInvariant() is "application/cloudevents+json" or "application/json";
 }

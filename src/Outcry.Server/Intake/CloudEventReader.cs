@@ -5,11 +5,9 @@ using CloudNative.CloudEvents.SystemTextJson;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
+using Outcry.Core.Sources;
 
 namespace Outcry.Server.Intake;
-
-/// <summary>A field that is missing or wrong, in the sender's own spelling.</summary>
-internal sealed record FieldFault(string Field, string Detail);
 
 /// <summary>Reads a CloudEvents 1.0 JSON event (structured mode) whose data is a purchase, booking, sign-up or enquiry.</summary>
 internal static class CloudEventReader
@@ -17,11 +15,7 @@ internal static class CloudEventReader
     private static readonly JsonEventFormatter Formatter = new();
 
     /// <summary>The event, or the field at fault.</summary>
-    public static (IncomingEvent? Event, FieldFault? Fault) Read(
-        ReadOnlyMemory<byte> body,
-        string deliveryId,
-        Instant now
-    )
+    public static (Arrival? Event, ArrivalFault? Fault) Read(ReadOnlyMemory<byte> body, string deliveryId, Instant now)
     {
         if (MissingAttribute(body) is { } fault)
             return (null, fault);
@@ -34,7 +28,7 @@ internal static class CloudEventReader
         {
             return (
                 null,
-                new FieldFault(NameIn(bad.Message), $"The event is not a CloudEvents 1.0 event: {bad.Message}")
+                new ArrivalFault(NameIn(bad.Message), $"The event is not a CloudEvents 1.0 event: {bad.Message}")
             );
         }
         try
@@ -47,30 +41,30 @@ internal static class CloudEventReader
         }
     }
 
-    private static FieldFault? MissingAttribute(ReadOnlyMemory<byte> body)
+    private static ArrivalFault? MissingAttribute(ReadOnlyMemory<byte> body)
     {
         try
         {
             using var json = JsonDocument.Parse(body);
             if (json.RootElement.ValueKind != JsonValueKind.Object)
-                return new FieldFault("", "The body must be one JSON object, a CloudEvents event.");
+                return new ArrivalFault("", "The body must be one JSON object, a CloudEvents event.");
             foreach (var name in (ReadOnlySpan<string>)["specversion", "id", "source", "type", "data"])
                 if (!json.RootElement.TryGetProperty(name, out var value) || value.ValueKind == JsonValueKind.Null)
-                    return new FieldFault(name, $"The event has no \"{name}\".");
+                    return new ArrivalFault(name, $"The event has no \"{name}\".");
             return json.RootElement.GetProperty("data").ValueKind == JsonValueKind.Object
                 ? null
-                : new FieldFault("data", "\"data\" must be a JSON object.");
+                : new ArrivalFault("data", "\"data\" must be a JSON object.");
         }
         catch (JsonException bad)
         {
-            return new FieldFault(
-                "",
-                $"The body is not JSON: line {bad.LineNumber + 1}, byte {bad.BytePositionInLine}."
-            );
+            return NotJson(bad);
         }
     }
 
-    private static IncomingEvent Convert(CloudEvent cloud, string deliveryId, Instant now)
+    public static ArrivalFault NotJson(JsonException bad) =>
+        new("", $"The body is not JSON: line {bad.LineNumber + 1}, byte {bad.BytePositionInLine}.");
+
+    private static Arrival Convert(CloudEvent cloud, string deliveryId, Instant now)
     {
         var kind = KindOf(cloud.Type!);
         if (cloud.Data is not JsonElement { ValueKind: JsonValueKind.Object } data)
@@ -81,7 +75,7 @@ internal static class CloudEventReader
         var customer = Child(data, "customer", "data.customer");
         var product = Product(data, kind);
         var amount = Amount(data);
-        return new IncomingEvent
+        return new Arrival
         {
             ExternalId = Limited(cloud.Id!, "id"),
             DeliveryId = deliveryId,
@@ -90,6 +84,7 @@ internal static class CloudEventReader
             FirstName = Text(customer, "firstName", "data.customer") ?? Text(customer, "name", "data.customer"),
             LastName = Text(customer, "lastName", "data.customer"),
             Email = Text(customer, "email", "data.customer"),
+            Phone = Text(customer, "phone", "data.customer"),
             City = Text(customer, "city", "data.customer"),
             Region = Text(customer, "region", "data.customer"),
             Country = Text(customer, "country", "data.customer"),
@@ -98,7 +93,7 @@ internal static class CloudEventReader
             Product = product,
             Amount = amount,
             Currency = Currency(data, amount),
-            Fields = Fields(data),
+            Fields = Fields(data, kind),
             IsTest = data.TryGetProperty("test", out var test) && test.ValueKind == JsonValueKind.True,
         };
     }
@@ -117,10 +112,18 @@ internal static class CloudEventReader
                     return EventKind.SignUp;
                 case "enquiry":
                     return EventKind.Enquiry;
+                case "basket":
+                    return EventKind.BasketAddition;
+                case "review":
+                    return EventKind.Review;
+                case "stock":
+                    return EventKind.StockLevel;
+                case "own":
+                    return EventKind.Own;
             }
         throw new FaultException(
             "type",
-            "One word of the type must be purchase, booking, signup or enquiry, as in com.example.purchase."
+            "One word of the type must be purchase, basket, booking, signup, enquiry, review, stock or own, as in com.example.purchase."
         );
     }
 
@@ -129,8 +132,11 @@ internal static class CloudEventReader
         var product = Child(data, "product", "data.product");
         var name = Text(product, "name", "data.product");
         if (string.IsNullOrWhiteSpace(name))
-            return kind is EventKind.Purchase or EventKind.Booking
-                ? throw new FaultException("data.product.name", "A purchase or booking must name its product.")
+            return EventMap.Needed(kind).Contains(Meaning.Product)
+                ? throw new FaultException(
+                    "data.product.name",
+                    "A purchase, booking, basket addition or stock level must name its product."
+                )
                 : null;
         return new EventProduct(
             name.Trim(),
@@ -167,12 +173,12 @@ internal static class CloudEventReader
         var code = Text(data, "currency", "data");
         if (amount is null)
             return null;
-        if (code is not { Length: 3 } || !code.All(char.IsAsciiLetter))
+        if (code is null || !Core.Sources.Currency.IsKnown(code))
             throw new FaultException("data.currency", "An amount needs its currency as an ISO 4217 code such as GBP.");
         return code.ToUpperInvariant();
     }
 
-    private static Dictionary<string, string> Fields(JsonElement data)
+    private static Dictionary<string, string> Fields(JsonElement data, EventKind kind)
     {
         var fields = Child(data, "fields", "data.fields");
         var read = new Dictionary<string, string>();
@@ -180,8 +186,34 @@ internal static class CloudEventReader
             foreach (var field in fields.EnumerateObject().Take(50))
                 read[field.Name] =
                     field.Value.ValueKind == JsonValueKind.String ? field.Value.GetString()! : field.Value.GetRawText();
-        return read;
+        // What a kind says by nature stands beside the product, as a number or a text.
+        foreach (var name in EventFields.OfKind(kind))
+            if (
+                data.TryGetProperty(name, out var value)
+                && value.ValueKind is (JsonValueKind.Number or JsonValueKind.String)
+            )
+                read[name] = Checked(name, value.ToString());
+        return
+            EventFields.OfKind(kind) is [var first, ..]
+            && kind is (EventKind.Review or EventKind.StockLevel)
+            && !read.ContainsKey(first)
+            ? throw new FaultException($"data.{first}", $"\"{first}\" is missing.")
+            : read;
     }
+
+    private static string Checked(string name, string written) =>
+        name switch
+        {
+            EventFields.Stars when ValueReading.Amount(written) is not (>= 0 and <= 5) => throw new FaultException(
+                "data.stars",
+                "Stars are a number from 0 to 5."
+            ),
+            EventFields.Left when ValueReading.Count(written) is null => throw new FaultException(
+                "data.left",
+                "The number left must be a whole number."
+            ),
+            _ => Limited(written, $"data.{name}"),
+        };
 
     private static JsonElement Child(JsonElement parent, string name, string path)
     {
@@ -216,6 +248,6 @@ internal static class CloudEventReader
 
     private sealed class FaultException(string field, string detail) : Exception(detail)
     {
-        public FieldFault Fault { get; } = new(field, detail);
+        public ArrivalFault Fault { get; } = new(field, detail);
     }
 }

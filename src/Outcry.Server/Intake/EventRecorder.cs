@@ -1,22 +1,54 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Care;
+using Outcry.Core.Evidence;
+using Outcry.Core.Sources;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
+using Outcry.Store.Events;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Intake;
 
+/// <summary>What became of something that arrived.</summary>
+/// <param name="Verdict">Taken in, there already, or left out.</param>
+/// <param name="EventId">The event in the ledger, new or not; null when it was left out.</param>
+/// <param name="State">The state it has there.</param>
+/// <param name="Because">Why it was left out or held.</param>
+internal sealed record Recorded(
+    DeliveryVerdict Verdict,
+    Guid? EventId,
+    EventState? State = null,
+    string? Because = null
+);
+
+/// <summary>What became of many.</summary>
+internal sealed record RecordedMany(int Added, int Repeated, int Held, int LeftOut);
+
 /// <summary>Puts events into the ledger, each once, and tells whoever must know.</summary>
-internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews news)
+internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews news, EventCopy copy)
 {
+    public const string PausedSentence = "The source is paused, so nothing comes in. Resume it in the ledger.";
+    public const string ConditionsSentence = "It does not meet the source's conditions.";
+
     /// <summary>Commits the event; one that is already there is left as it is.</summary>
-    /// <returns>The id of the event in the ledger, new or not.</returns>
-    public async Task<Guid> RecordAsync(IncomingEvent incoming, SourceRow source, Instant now, CancellationToken stop)
+    /// <param name="isOwn">Whether a member, a test host or a test send is behind it.</param>
+    public async Task<Recorded> RecordAsync(
+        Arrival arrival,
+        SourceRow source,
+        bool isOwn,
+        Instant now,
+        CancellationToken stop
+    )
     {
+        if (source.PausedAt is not null)
+            return new Recorded(DeliveryVerdict.LeftOut, null, null, PausedSentence);
         var site = sites.GetById(source.SiteId);
-        var row = incoming.ToRow(source, site.SigningKey, now);
         await using var db = database.Open();
+        var (row, because) = await PrepareAsync(db, arrival, source, site, isOwn, now, stop);
+        if (row is null)
+            return new Recorded(DeliveryVerdict.LeftOut, null, null, because);
         db.Events.Add(row);
         try
         {
@@ -25,18 +57,47 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
         catch (DbUpdateException clash)
             when (clash.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
         {
-            await using var fresh = database.Open();
-            return await fresh
-                .Events.Where(e => e.SourceId == source.Id)
-                .Where(e =>
-                    e.ExternalId == row.ExternalId || (row.DeliveryId != null && e.DeliveryId == row.DeliveryId)
-                )
-                .Select(e => e.Id)
-                .FirstAsync(stop);
+            return await FindAsync(source, row, stop);
         }
         site.Add(row.ToEvent());
         await news.TellAsync(site.Id, SiteChange.Event, row.Id, stop);
-        return row.Id;
+        return new Recorded(DeliveryVerdict.Accepted, row.Id, row.State, row.HeldBecause);
+    }
+
+    /// <summary>Commits many at once, as an import or a fetched list brings them; those already there are left as they are.</summary>
+    /// <param name="dryRun">Only counts what would become of them.</param>
+    public async Task<RecordedMany> RecordManyAsync(
+        IReadOnlyList<Arrival> arrivals,
+        SourceRow source,
+        Guid? import,
+        bool dryRun,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var site = sites.GetById(source.SiteId);
+        await using var db = database.Open();
+        var rows = new List<EventRow>(arrivals.Count);
+        var leftOut = 0;
+        foreach (var arrival in arrivals)
+        {
+            var row = EventRows.Make(
+                arrival,
+                source,
+                site,
+                State(arrival, source, site, isOwn: false, isRepeat: false),
+                now,
+                import
+            );
+            if (source.Rules.Admits(row.ToEvent()))
+                rows.Add(row);
+            else
+                leftOut++;
+        }
+        await MarkRepeatsAsync(db, rows, source, stop);
+        var added = dryRun ? await copy.CountNewAsync(rows, stop) : await copy.AddAsync(rows, stop);
+        var held = rows.Count(r => added.Contains(r.Id) && r.State == EventState.Held);
+        return new RecordedMany(added.Count, rows.Count - added.Count, held, leftOut);
     }
 
     /// <summary>Notes that something was refused at a source, for its health.</summary>
@@ -49,5 +110,80 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
                 u => u.SetProperty(s => s.RefusedAt, now).SetProperty(s => s.RefusedBecause, because),
                 stop
             );
+    }
+
+    private static async Task<(EventRow? Row, string? Because)> PrepareAsync(
+        Store.OutcryDb db,
+        Arrival arrival,
+        SourceRow source,
+        LiveSite site,
+        bool isOwn,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var row = EventRows.Make(arrival, source, site, State(arrival, source, site, isOwn, isRepeat: false), now);
+        if (!source.Rules.Admits(row.ToEvent()))
+            return (null, ConditionsSentence);
+        await MarkRepeatsAsync(db, [row], source, stop);
+        return (row, null);
+    }
+
+    private static FirstState State(Arrival arrival, SourceRow source, LiveSite site, bool isOwn, bool isRepeat) =>
+        FirstLook.Decide(arrival, source.Rules, site.Words, isOwn, isRepeat);
+
+    // One question for many rows: who of these people told something like it a short while before or after?
+    private static async Task MarkRepeatsAsync(
+        Store.OutcryDb db,
+        List<EventRow> rows,
+        SourceRow source,
+        CancellationToken stop
+    )
+    {
+        var people = rows.Where(r => r.State != EventState.OwnTest && r.PersonKey[0] is 'e' or 'p').ToList();
+        if (people.Count == 0)
+            return;
+        var keys = people.Select(r => r.PersonKey).Distinct().ToList();
+        var (from, to) = (people.Min(r => r.At) - Repetition.Window, people.Max(r => r.At) + Repetition.Window);
+        var told = await db
+            .Events.AsNoTracking()
+            .Where(e => e.SiteId == source.SiteId && keys.Contains(e.PersonKey) && e.At >= from && e.At <= to)
+            .Where(e =>
+                e.State != EventState.OwnTest && e.State != EventState.Deleted && e.State != EventState.Duplicate
+            )
+            .Select(e => new
+            {
+                e.SourceId,
+                e.Kind,
+                e.PersonKey,
+                e.ProductName,
+                e.At,
+                e.ExternalId,
+            })
+            .ToListAsync(stop);
+        var before = told.ToLookup(t => t.PersonKey);
+        foreach (var row in people)
+            if (
+                before[row.PersonKey]
+                    .Any(t =>
+                        !(t.SourceId == row.SourceId && t.ExternalId == row.ExternalId)
+                        && Repetition.IsRepeat(
+                            EventRows.Telling(row, source),
+                            new Telling(t.SourceId, t.Kind, t.PersonKey, t.ProductName ?? "", t.At, true)
+                        )
+                    )
+            )
+                (row.State, row.HeldBecause) = (EventState.Duplicate, null);
+    }
+
+    private async Task<Recorded> FindAsync(SourceRow source, EventRow row, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        var found = await db
+            .Events.Where(e => e.SourceId == source.Id)
+            .Where(e => e.ExternalId == row.ExternalId || (row.DeliveryId != null && e.DeliveryId == row.DeliveryId))
+            .Select(e => new { e.Id, e.State })
+            .FirstAsync(stop);
+        return new Recorded(DeliveryVerdict.Repeated, found.Id, found.State);
     }
 }

@@ -1,11 +1,21 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Sources;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
+using Outcry.Store.Rows;
 
 namespace Outcry.Server.Intake;
+
+/// <summary>Who did something on a page, as far as the browser and the network tell.</summary>
+/// <param name="VisitorId">The visitor.</param>
+/// <param name="IsOwn">Whether a member or a test host is behind it.</param>
+/// <param name="PrivacyControl">Whether the browser asks not to have data shared.</param>
+/// <param name="Place">Where the network address is from; the address itself is gone by now.</param>
+internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyControl, Place Place);
 
 /// <summary>Takes forms that the snippet saw being sent.</summary>
 internal sealed class FormCapture(EventRecorder recorder)
@@ -15,36 +25,76 @@ internal sealed class FormCapture(EventRecorder recorder)
         LiveSite site,
         FormSubmission form,
         string page,
-        string visitorId,
-        bool isTest,
+        PageActor actor,
         Instant now,
         CancellationToken stop
     )
     {
         if (!site.Sources.TryGetValue(form.Source, out var source) || source.Form is not { } mapping)
             return Problems.BadField("form.source", "There is no such form source on this site.");
-        // The snippet only sends what is mapped; what else arrives is dropped here all the same.
-        var wanted = mapping.Wanted.ToHashSet();
-        var fields = form.Fields.Where(f => wanted.Contains(f.Key)).ToDictionary(f => f.Key, f => f.Value);
-        var product = Value(fields, mapping.Product);
-        var incoming = new IncomingEvent
+        var (arrival, fault) = Read(source, mapping, form, page, actor, now, site.Zone);
+        if (fault is not null)
         {
-            ExternalId = form.Id.ToString(),
-            Kind = source.EventKind,
-            At = now,
-            FirstName = Value(fields, mapping.FirstName),
-            LastName = Value(fields, mapping.LastName),
-            Email = Value(fields, mapping.Email),
-            VisitorId = visitorId,
-            Page = page.Split('#')[0],
-            Product = string.IsNullOrWhiteSpace(product) ? null : new EventProduct(product),
-            Fields = fields.Where(f => mapping.Fields.Contains(f.Key)).ToDictionary(),
-            IsTest = isTest,
-        };
-        await recorder.RecordAsync(incoming, source, now, stop);
+            await recorder.RefusedAsync(source, $"{fault.Field}: {fault.Sentence}", now, stop);
+            return Problems.BadField($"form.fields.{fault.Field}", fault.Sentence);
+        }
+        await recorder.RecordAsync(arrival!, source, actor.IsOwn, now, stop);
         return null;
     }
 
-    private static string? Value(Dictionary<string, string> fields, string? name) =>
-        name is null ? null : fields.GetValueOrDefault(name);
+    private static (Arrival? Arrival, ArrivalFault? Fault) Read(
+        SourceRow source,
+        FormMapping mapping,
+        FormSubmission form,
+        string page,
+        PageActor actor,
+        Instant now,
+        DateTimeZone zone
+    )
+    {
+        // The snippet only sends what is mapped; what else arrives is dropped here all the same.
+        var (arrival, fault) = MapReader.Read(
+            MapOf(mapping, source.EventKind),
+            form.Fields.GetValueOrDefault,
+            new ReadingContext(form.Id.ToString(), now, zone)
+        );
+        if (arrival is null)
+            return (null, fault);
+        var mayName = Consent.MayName(actor.PrivacyControl);
+        return (
+            arrival with
+            {
+                Kind = source.EventKind,
+                VisitorId = actor.VisitorId,
+                Page = page.Split('#')[0],
+                FirstName = mayName ? arrival.FirstName : null,
+                LastName = mayName ? arrival.LastName : null,
+                City = mayName ? actor.Place.City : null,
+                Region = mayName ? actor.Place.Region : null,
+                Country = mayName ? actor.Place.Country : null,
+            },
+            null
+        );
+    }
+
+    private static EventMap MapOf(FormMapping mapping, EventKind kind)
+    {
+        var places = new Dictionary<Meaning, string>();
+        foreach (
+            var (meaning, field) in new[]
+            {
+                (Meaning.FirstName, mapping.FirstName),
+                (Meaning.LastName, mapping.LastName),
+                (Meaning.Email, mapping.Email),
+                (Meaning.Phone, mapping.Phone),
+                (Meaning.Product, mapping.Product),
+                (Meaning.Amount, mapping.Amount),
+            }
+        )
+            if (field is not null)
+                places[meaning] = field;
+        // A form may be an enquiry about nothing in particular; what its kind needs is asked of other ways in only.
+        var lenient = EventMap.Needed(kind).All(places.ContainsKey) ? kind : EventKind.Enquiry;
+        return new EventMap(lenient, places, mapping.Fields.ToDictionary(f => f, f => f), mapping.Currency ?? "");
+    }
 }

@@ -1,4 +1,7 @@
+using Outcry.Server.Intake.Imports;
+using Outcry.Server.Intake.Polls;
 using Outcry.Server.Platform;
+using Outcry.Store.Events;
 
 namespace Outcry.Server.Intake;
 
@@ -10,6 +13,16 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<EventRecorder>();
         builder.Services.AddSingleton<WebhookIntake>();
         builder.Services.AddSingleton<FormCapture>();
+        builder.Services.AddSingleton<PageReports>();
+        builder.Services.AddSingleton<KnownVisitors>();
+        builder.Services.AddSingleton<FoundForms>();
+        builder.Services.AddSingleton<DeliveryLog>();
+        builder.Services.AddSingleton<EventCopy>();
+        builder.Services.AddSingleton<Places>();
+        builder.Services.AddSingleton<SafeFetch>();
+        builder.Services.AddSingleton<PollRunner>();
+        builder.Services.AddSingleton<UploadStore>();
+        builder.Services.AddSingleton<ImportRunner>();
     }
 
     public static void MapIntake(this WebApplication app) =>
@@ -18,8 +31,10 @@ internal static class IntakeFeature
             .WithName("AcceptWebhook")
             .WithDescription(
                 "A CloudEvents 1.0 JSON event in structured mode, signed as Standard Webhooks (webhook-id, webhook-timestamp, webhook-signature). "
-                    + "data: { customer: { firstName, lastName, email, city, region, country }, product: { name, url, image, category }, "
-                    + "amount, currency, page, visitor, fields, test }. One word of the type says what happened: purchase, booking, signup or enquiry."
+                    + "data: { customer: { firstName, lastName, email, phone, city, region, country }, product: { name, url, image, category }, "
+                    + "amount, currency, page, visitor, fields, test; stars and words of a review; left of a stock level }. "
+                    + "One word of the type says what happened: purchase, basket, booking, signup, enquiry, review, stock or own. "
+                    + "A source with a map of its own takes JSON of any shape."
             )
             .RequireRateLimiting(Limits.Intake)
             .Produces<AcceptedEvent>(StatusCodes.Status202Accepted)

@@ -14,11 +14,14 @@ namespace Outcry.Server.Ledger;
 /// <param name="Spans">As visitors read it.</param>
 /// <param name="Meta">The rough time that stands under it.</param>
 /// <param name="WordedBy">The live callout that words it so; null for the starter words.</param>
+/// <param name="TooOld">Usable, but too old for every live callout that draws on its source.</param>
+/// <param name="HeldBecause">The word found, or empty where its source holds everything.</param>
 internal sealed record EventView(
     Guid Id,
     Instant At,
     EventKind Kind,
     EventState State,
+    bool TooOld,
     IReadOnlyList<Span> Spans,
     string Meta,
     string? WordedBy,
@@ -27,48 +30,52 @@ internal sealed record EventView(
     string? Path,
     string MaskedName,
     string MaskedEmail,
+    string MaskedPhone,
     string? Amount,
-    string? HiddenBy
+    string? HiddenBy,
+    string? HeldBecause,
+    string? CorrectedBy
 );
 
-internal sealed record EventPage(IReadOnlyList<EventView> Events, string? Next, int Total);
+/// <param name="Total">Events that pass the filter, counted up to <paramref name="TotalIsMore"/>'s limit; 0 on later pages.</param>
+/// <param name="TotalIsMore">Whether there are more than were counted.</param>
+/// <param name="Waiting">Held events of the site, whatever the filter.</param>
+internal sealed record EventPage(
+    IReadOnlyList<EventView> Events,
+    string? Next,
+    int Total,
+    bool TotalIsMore,
+    int Waiting
+);
 
 /// <summary>The ledger, newest first, paged by key.</summary>
 internal static class ListEvents
 {
     private const int PageSize = 50;
 
+    /// <summary>Counting goes no further: what stands beyond ten thousand nobody reads one by one.</summary>
+    private const int MostCounted = 10_000;
+
     public static async Task<Results<Ok<EventPage>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
+        [AsParameters] EventFilter filter,
         OutcryDb db,
         LiveSites sites,
         IClock clock,
         CancellationToken stop,
-        string? after = null,
-        Guid? source = null,
-        string? state = null,
-        int? hours = null
+        string? after = null
     )
     {
         var cursor = EventCursor.TryParse(after);
         if (after is not null && cursor is null)
             return Problems.BadField("after", "This is not a place in the ledger. Start again without it.");
-        if (hours is < 1 or > 24 * 730)
-            return Problems.BadField("hours", "Between 1 hour and 730 days.");
-        if (!QueryChoice.TryRead<EventState>(state, out var wantedState))
-            return Problems.BadField("state", "The state is usable, ownTest or hidden.");
+        var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
-        var wanted = db.Events.AsNoTracking().Where(e => e.SiteId == siteId);
-        if (source is not null)
-            wanted = wanted.Where(e => e.SourceId == source);
-        if (wantedState is not null)
-            wanted = wanted.Where(e => e.State == wantedState);
-        if (hours is { } back)
-        {
-            var since = now - Duration.FromHours(back);
-            wanted = wanted.Where(e => e.At >= since);
-        }
-        var total = cursor is null ? await wanted.CountAsync(stop) : 0;
+        var (wanted, problem) = filter.Apply(db, site, now);
+        if (wanted is null)
+            return problem!;
+        var total = cursor is null ? await wanted.Select(e => e.Id).Take(MostCounted + 1).CountAsync(stop) : 0;
+        var waiting = await db.Events.CountAsync(e => e.SiteId == siteId && e.State == EventState.Held, stop);
         if (cursor is not null)
             wanted = wanted.Where(e => e.At < cursor.At || (e.At == cursor.At && e.Id.CompareTo(cursor.Id) < 0));
         var rows = await wanted
@@ -76,24 +83,28 @@ internal static class ListEvents
             .ThenByDescending(e => e.Id)
             .Take(PageSize)
             .ToListAsync(stop);
-        var site = sites.GetById(siteId);
+        var wording = new EventWording(site, now);
         return TypedResults.Ok(
             new EventPage(
-                rows.ConvertAll(e => View(e, site, now)),
+                rows.ConvertAll(e => View(e, site, wording)),
                 rows.Count == PageSize ? new EventCursor(rows[^1].At, rows[^1].Id).ToString() : null,
-                total
+                Math.Min(total, MostCounted),
+                total > MostCounted,
+                waiting
             )
         );
     }
 
-    public static EventView View(EventRow row, LiveSite site, Instant now)
+    public static EventView View(EventRow row, LiveSite site, EventWording wording)
     {
-        var worded = EventWording.Word(row.ToEvent(), site, now);
+        var happened = row.ToEvent();
+        var worded = wording.Word(happened);
         return new EventView(
             row.Id,
             row.At,
             row.Kind,
             row.State,
+            row.State == EventState.Usable && wording.IsTooOldForAll(happened),
             worded.Spans,
             worded.Meta,
             worded.By?.Name,
@@ -102,8 +113,11 @@ internal static class ListEvents
             row.Page is { } page && Uri.TryCreate(page, UriKind.Absolute, out var uri) ? uri.AbsolutePath : null,
             row.MaskedName,
             row.MaskedEmail,
+            row.MaskedPhone,
             row.Amount is { } amount ? EventTokens.Money(amount, row.Currency) : null,
-            row.HiddenBy
+            row.HiddenBy,
+            row.HeldBecause,
+            row.CorrectedBy
         );
     }
 }

@@ -15,13 +15,22 @@ namespace Outcry.Server.Ledger;
 internal sealed record EventFieldView(string Field, string? VisitorsSee, string Arrived);
 
 /// <summary>A live callout and what it makes of the event.</summary>
-internal sealed record EventUseView(Guid CalloutId, string Name, bool Counts, string Note);
+/// <param name="Said">How this callout words it, or would.</param>
+internal sealed record EventUseView(Guid CalloutId, string Name, bool Counts, string Note, IReadOnlyList<Span> Said);
 
+internal sealed record CorrectionView(string Field, string Was, string Is, string By, Instant At);
+
+/// <param name="Correctable">Fields that can be corrected, with what they are.</param>
+/// <param name="Corrections">What was corrected, newest first; what it was is kept.</param>
 internal sealed record EventDetail(
     EventView Event,
     IReadOnlyList<EventFieldView> Fields,
     string? PlaceNote,
-    IReadOnlyList<EventUseView> Uses
+    IReadOnlyList<EventUseView> Uses,
+    IReadOnlyDictionary<string, string> Correctable,
+    IReadOnlyList<CorrectionView> Corrections,
+    string? CorrectedBy,
+    Instant? CorrectedAt
 );
 
 /// <summary>One event opened: all it holds, and who draws on it.</summary>
@@ -36,19 +45,32 @@ internal static class ShowEvent
         CancellationToken stop
     )
     {
-        var row = await db.Events.AsNoTracking().FirstOrDefaultAsync(e => e.Id == eventId && e.SiteId == siteId, stop);
+        var row = await db
+            .Events.AsNoTracking()
+            .FirstOrDefaultAsync(e => e.Id == eventId && e.SiteId == siteId && e.State != EventState.Deleted, stop);
         if (row is null)
             return Problems.NotFound("event");
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
         // The same crowd that decided the words above decides the fields below.
-        var worded = EventWording.Word(row.ToEvent(), site, now);
+        var wording = new EventWording(site, now);
+        var worded = wording.Word(row.ToEvent());
+        var corrections = await db
+            .Corrections.AsNoTracking()
+            .Where(c => c.EventId == eventId)
+            .OrderByDescending(c => c.At)
+            .Select(c => new CorrectionView(c.Field, c.Was, c.Is, c.By, c.At))
+            .ToListAsync(stop);
         return TypedResults.Ok(
             new EventDetail(
-                ListEvents.View(row, site, now),
+                ListEvents.View(row, site, wording),
                 Fields(row, site.DisplayOf(row.SourceId), worded.Crowd, now),
                 PlaceNote(row.ToEvent().Place, site.DisplayOf(row.SourceId), worded),
-                Uses(row.ToEvent(), site, now)
+                Uses(row.ToEvent(), site, wording, now),
+                CorrectEvent.Correctable(row),
+                corrections,
+                row.CorrectedBy,
+                row.CorrectedAt
             )
         );
     }
@@ -61,6 +83,7 @@ internal static class ShowEvent
         {
             new("name", Value(shown, "name"), row.MaskedName),
             new("e-mail", null, row.MaskedEmail),
+            new("phone", null, row.MaskedPhone),
             new("place", Value(shown, "place"), place),
             new("product", Value(shown, "product"), row.ProductName ?? ""),
             new("category", Value(shown, "category"), row.ProductCategory ?? ""),
@@ -93,7 +116,7 @@ internal static class ShowEvent
         return $"{place.Named(level)} is said because {people} people share it {worded.Window}.{kept}";
     }
 
-    private static List<EventUseView> Uses(LedgerEvent happened, LiveSite site, Instant now)
+    private static List<EventUseView> Uses(LedgerEvent happened, LiveSite site, EventWording wording, Instant now)
     {
         var uses = new List<EventUseView>();
         for (var i = 0; i < site.Snapshot.Callouts.Count; i++)
@@ -113,10 +136,13 @@ internal static class ShowEvent
                         null => $"drawn on, number {rank} of {site.Snapshot.Evidence[i].Counted}, newest first",
                         EvidenceRefusal.Test => "a test is never public",
                         EvidenceRefusal.Hidden => "hidden here",
+                        EvidenceRefusal.Held => "waits for a look",
+                        EvidenceRefusal.Duplicate => "told a second time",
                         EvidenceRefusal.TooOld => "older than its window",
                         EvidenceRefusal.Future => "dated in the future",
                         _ => "does not meet its conditions",
-                    }
+                    },
+                    wording.WordBy(i, happened).Spans
                 )
             );
         }

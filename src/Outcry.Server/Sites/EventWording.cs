@@ -16,64 +16,81 @@ internal sealed record WordedEvent(IReadOnlyList<Span> Spans, string Meta, Place
     public string Text => string.Concat(Spans.Select(s => s.Text));
 }
 
-/// <summary>Words events for the desk with the very functions that word them for visitors.</summary>
-internal static class EventWording
+/// <summary>
+/// Words events for the desk with the very functions that word them for visitors. One is made for one answer: who
+/// shares a place is counted once for all of its rows.
+/// </summary>
+internal sealed class EventWording(LiveSite site, Instant now)
 {
+    private const string LastWeek = "in the last 7 days";
+    private readonly SiteSnapshot _snapshot = site.Snapshot;
+    private readonly Dictionary<int, PlaceCrowd> _byCallout = [];
+    private readonly Dictionary<Guid, PlaceCrowd> _bySource = [];
+
     /// <summary>As the first live callout that draws on it words it, or else in the starter words of its kind.</summary>
-    public static WordedEvent Word(LedgerEvent happened, LiveSite site, Instant now)
+    public WordedEvent Word(LedgerEvent happened)
     {
-        var snapshot = site.Snapshot;
-        for (var i = 0; i < snapshot.Callouts.Count; i++)
-        {
-            var callout = snapshot.Callouts[i];
-            if (callout.Evidence.Refuses(happened with { State = EventState.Usable }, now) is not null)
-                continue;
-            var crowd = new PlaceCrowd(snapshot.Evidence[i].Events);
-            var window = callout.Brief.From.WindowMinutes is { } minutes
-                ? $"in the last {SpanPhrase.Say(Duration.FromMinutes(minutes))}"
-                : "ever since";
-            return Word(happened, callout.Message, callout.Brief.Say, site, crowd, now) with
-            {
-                By = callout,
-                Window = window,
-            };
-        }
-        return Default(happened, site, now);
+        for (var i = 0; i < _snapshot.Callouts.Count; i++)
+            if (_snapshot.Callouts[i].Evidence.Refuses(happened with { State = EventState.Usable }, now) is null)
+                return WordBy(i, happened);
+        return Default(happened);
+    }
+
+    /// <summary>As one live callout words it.</summary>
+    /// <param name="place">The callout's place in the snapshot.</param>
+    /// <param name="happened">The event.</param>
+    public WordedEvent WordBy(int place, LedgerEvent happened)
+    {
+        var callout = _snapshot.Callouts[place];
+        if (!_byCallout.TryGetValue(place, out var crowd))
+            _byCallout[place] = crowd = new PlaceCrowd(_snapshot.Evidence[place].Events);
+        var window = callout.Brief.From.WindowMinutes is { } minutes
+            ? $"in the last {SpanPhrase.Say(Duration.FromMinutes(minutes))}"
+            : "ever since";
+        return Word(happened, callout.Message, callout.Brief.Say, crowd) with { By = callout, Window = window };
     }
 
     /// <summary>In the starter words of its kind, with the places that seven days of its source share.</summary>
-    public static WordedEvent Default(LedgerEvent happened, LiveSite site, Instant now)
+    public WordedEvent Default(LedgerEvent happened)
     {
-        var week = now - Duration.FromDays(7);
-        var crowd = new PlaceCrowd(
-            site.Events.TakeWhile(e => e.At >= week)
-                .Where(e => e.SourceId == happened.SourceId && e.State == EventState.Usable)
-        );
+        if (!_bySource.TryGetValue(happened.SourceId, out var crowd))
+        {
+            var week = now - Duration.FromDays(7);
+            _bySource[happened.SourceId] = crowd = new PlaceCrowd(
+                site.Events.TakeWhile(e => e.At >= week)
+                    .Where(e => e.SourceId == happened.SourceId && e.State == EventState.Usable)
+            );
+        }
         var starter = StarterBrief.Moment(happened.Kind, [happened.SourceId]);
-        var message = MessageTemplate.TryParse(starter.Say.Message, out _)!;
-        return Word(happened, message, starter.Say, site, crowd, now);
+        return Word(happened, MessageTemplate.TryParse(starter.Say.Message, out _)!, starter.Say, crowd);
     }
 
-    private static WordedEvent Word(
-        LedgerEvent happened,
-        MessageTemplate message,
-        SayFacet say,
-        LiveSite site,
-        PlaceCrowd crowd,
-        Instant now
-    )
+    /// <summary>Whether live callouts draw on its source, and it is too old for every one of them.</summary>
+    public bool IsTooOldForAll(LedgerEvent happened)
     {
-        var turn = PreparedEvidence.Word(
-            message,
-            say with
-            {
-                ShowTime = true,
-            },
-            happened,
-            site.DisplayOf(happened.SourceId),
-            crowd,
-            now
-        );
-        return new WordedEvent(turn.Spans, turn.Meta, crowd, "in the last 7 days", null);
+        var drawn = false;
+        foreach (var callout in _snapshot.Callouts.Where(c => c.Evidence.Sources.Contains(happened.SourceId)))
+        {
+            drawn = true;
+            if (callout.Evidence.Refuses(happened, now) != EvidenceRefusal.TooOld)
+                return false;
+        }
+        return drawn;
+    }
+
+    /// <summary>In starter words, of an event that is not there yet: its place as if enough people shared it.</summary>
+    public static IReadOnlyList<Span> Preview(LedgerEvent happened, DisplayPolicy display, Instant now)
+    {
+        var alike = Enumerable.Range(0, PlaceCrowd.FewestPeople).Select(i => happened with { PersonKey = $"{i}" });
+        var say = StarterBrief.Moment(happened.Kind, []).Say;
+        var message = MessageTemplate.TryParse(say.Message, out _)!;
+        return PreparedEvidence.Word(message, say, happened, display, new PlaceCrowd(alike), now).Spans;
+    }
+
+    private WordedEvent Word(LedgerEvent happened, MessageTemplate message, SayFacet say, PlaceCrowd crowd)
+    {
+        var shown = say with { ShowTime = true };
+        var turn = PreparedEvidence.Word(message, shown, happened, site.DisplayOf(happened.SourceId), crowd, now);
+        return new WordedEvent(turn.Spans, turn.Meta, crowd, LastWeek, null);
     }
 }

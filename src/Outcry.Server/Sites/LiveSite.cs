@@ -1,9 +1,11 @@
 using System.Collections.Concurrent;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
+using Outcry.Core.Sources;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Sites;
@@ -15,7 +17,7 @@ internal sealed class LiveSite
     public const int MostEvents = 20_000;
 
     private readonly Lock _gate = new();
-    private readonly ConcurrentDictionary<string, Instant> _seen = new();
+    private readonly ConcurrentDictionary<string, Sighting> _seen = new();
     private List<LedgerEvent> _events;
     private volatile bool _stale;
 
@@ -24,6 +26,7 @@ internal sealed class LiveSite
         IReadOnlyList<SourceRow> sources,
         IReadOnlyList<Callout> callouts,
         List<LedgerEvent> newestFirst,
+        BlockedWords words,
         Instant now
     )
     {
@@ -37,17 +40,31 @@ internal sealed class LiveSite
         Zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.TimeZone) ?? DateTimeZone.Utc;
         Rules = row.Rules;
         OffAir = row.OffAir;
+        TestHosts = [.. row.TestHosts];
+        Consent = row.Consent;
+        Language = row.Language;
+        IdentitySecret = row.IdentitySecret;
+        Words = words;
+        Noun = NeutralNoun.For(row.Language, row.Nouns);
         Sources = sources.ToDictionary(s => s.Id);
+        var listening = sources.Where(s => s.PausedAt is null && s.DeletedAt is null).ToList();
         Forms =
         [
-            .. sources
+            .. listening
                 .Where(s => s.Form is not null)
                 .Select(s => new LiveForm(s.Id, s.Form!, PageRule.Parse(s.Form!.Pages, []))),
         ];
+        Scripts = [.. listening.Where(s => s.Script is not null)];
         Callouts = callouts;
         _events = newestFirst;
         HeardAt = row.HeardAt;
         HeardPage = row.HeardPage;
+        (FetchedAt, FetchedFrom, RefusedAt, RefusedHost) = (
+            row.FetchedAt,
+            row.FetchedFrom,
+            row.RefusedAt,
+            row.RefusedHost
+        );
         Snapshot = Build(now);
     }
 
@@ -63,6 +80,18 @@ internal sealed class LiveSite
     public bool OffAir { get; }
     public IReadOnlyDictionary<Guid, SourceRow> Sources { get; }
     public IReadOnlyList<LiveForm> Forms { get; }
+
+    /// <summary>Sources whose events the page reports by script.</summary>
+    public IReadOnlyList<SourceRow> Scripts { get; }
+
+    public IReadOnlyList<string> TestHosts { get; }
+    public ConsentMode Consent { get; }
+    public string Language { get; }
+    public byte[] IdentitySecret { get; }
+    public BlockedWords Words { get; }
+
+    /// <summary>What stands for a person who is not named.</summary>
+    public string Noun { get; }
     public IReadOnlyList<Callout> Callouts { get; }
 
     /// <summary>What live traffic is planned with.</summary>
@@ -82,16 +111,20 @@ internal sealed class LiveSite
     }
 
     public DisplayPolicy DisplayOf(Guid source) =>
-        Sources.TryGetValue(source, out var row) ? row.Display : DisplayPolicy.Start;
+        (Sources.TryGetValue(source, out var row) ? row.Display : DisplayPolicy.Start) with
+        {
+            Noun = Noun,
+        };
 
     /// <summary>Whether the host, with its port where there is one, is one from which the snippet is answered.</summary>
-    public bool Allows(string host)
-    {
-        foreach (var allowed in AllowedHosts)
-            if (HostMatches(allowed, host))
-                return true;
-        return false;
-    }
+    public bool Allows(string host) => HostRule.Fits(AllowedHosts, host) || IsTestHost(host);
+
+    /// <summary>Whether the team tries things out on this host.</summary>
+    public bool IsTestHost(string host) => HostRule.Fits(TestHosts, host);
+
+    /// <summary>Whether the page, given by its address, stands on a test host.</summary>
+    public bool IsTestPage(string? address) =>
+        Uri.TryCreate(address, UriKind.Absolute, out var page) && IsTestHost(page.Authority);
 
     /// <summary>Puts an event where its time belongs; evidence follows with the next refresh.</summary>
     public void Add(LedgerEvent happened)
@@ -119,44 +152,96 @@ internal sealed class LiveSite
         Snapshot = Build(now);
     }
 
-    /// <summary>Notes a sign of life of a visitor.</summary>
-    public void SawVisitor(string visitorId, Instant now) => _seen[visitorId] = now;
+    /// <summary>Notes a sign of life of a visitor, and on which page.</summary>
+    public void SawVisitor(string visitorId, string path, Instant now) => _seen[visitorId] = new Sighting(now, path);
 
     /// <summary>Visitors with a sign of life in the last 60 seconds; forgets the others.</summary>
     public int VisitorsNow(Instant now)
     {
-        foreach (var (visitor, at) in _seen)
-            if (now - at > Duration.FromSeconds(60))
+        foreach (var (visitor, seen) in _seen)
+            if (now - seen.At > Duration.FromSeconds(60))
                 _seen.TryRemove(visitor, out _);
         return _seen.Count;
     }
 
+    /// <summary>Paths on which visitors are now, one for each visitor.</summary>
+    public IEnumerable<string> PathsNow(Instant now) =>
+        _seen.Values.Where(s => now - s.At <= Duration.FromSeconds(60)).Select(s => s.Path);
+
     /// <summary>Notes that the snippet spoke up.</summary>
     /// <returns>Whether that is news: the first word ever, or the first after a minute of silence.</returns>
-    public bool Heard(string page, Instant now)
+    public bool Heard(string host, string page, Instant now)
     {
+        _hosts[host] = new HostHeard(now, page);
         var isNews = HeardAt is not { } before || now - before > Duration.FromMinutes(1);
         HeardAt = now;
         HeardPage = page;
         return isNews;
     }
 
+    /// <summary>Notes that a browser fetched the script, and for which page's host where it said so.</summary>
+    /// <returns>Whether that is news: after half a minute without.</returns>
+    public bool Fetched(string? from, Instant now)
+    {
+        var isNews = FetchedAt is not { } before || now - before > Duration.FromSeconds(30);
+        (FetchedAt, FetchedFrom) = (now, from ?? FetchedFrom);
+        return isNews;
+    }
+
+    /// <summary>Notes that the snippet spoke on a host that is not allowed.</summary>
+    /// <returns>Whether that is news: another host, or half a minute later.</returns>
+    public bool Refused(string host, Instant now)
+    {
+        var isNews = RefusedHost != host || RefusedAt is not { } before || now - before > Duration.FromSeconds(30);
+        (RefusedAt, RefusedHost) = (now, host);
+        return isNews;
+    }
+
+    public Instant? FetchedAt { get; private set; }
+    public string? FetchedFrom { get; private set; }
+    public Instant? RefusedAt { get; private set; }
+    public string? RefusedHost { get; private set; }
+
+    /// <summary>When and on which page each host was last heard, since this node started.</summary>
+    public IReadOnlyDictionary<string, HostHeard> HostsHeard => _hosts;
+
+    private readonly ConcurrentDictionary<string, HostHeard> _hosts = new();
+
+    /// <summary>Notes a named event that no source takes, so that the desk can offer to listen to it.</summary>
+    public void NoteUnclaimed(string name)
+    {
+        if (_unclaimed.Count < MostUnclaimed || _unclaimed.ContainsKey(name))
+            _unclaimed.AddOrUpdate(name, 1, (_, times) => times + 1);
+    }
+
+    /// <summary>Names of events that pages reported and no source takes, the most frequent first.</summary>
+    public IReadOnlyList<string> Unclaimed => [.. _unclaimed.OrderByDescending(u => u.Value).Select(u => u.Key)];
+
+    private const int MostUnclaimed = 50;
+    private readonly ConcurrentDictionary<string, int> _unclaimed = new();
+
     /// <summary>Takes over what only memory knows from the state this one replaces.</summary>
     public void Inherit(LiveSite before)
     {
-        foreach (var (visitor, at) in before._seen)
-            _seen[visitor] = at;
+        foreach (var (visitor, seen) in before._seen)
+            _seen[visitor] = seen;
+        foreach (var (host, last) in before._hosts)
+            _hosts[host] = last;
+        if (before.FetchedAt > FetchedAt || FetchedAt is null)
+            (FetchedAt, FetchedFrom) = (before.FetchedAt, before.FetchedFrom);
+        if (before.RefusedAt > RefusedAt || RefusedAt is null)
+            (RefusedAt, RefusedHost) = (before.RefusedAt, before.RefusedHost);
         if (before.HeardAt is { } heard && !(HeardAt > heard))
             (HeardAt, HeardPage) = (heard, before.HeardPage);
     }
 
     private SiteSnapshot Build(Instant now) => new(Rules, OffAir, Callouts, Events, DisplayOf, now);
 
-    private static bool HostMatches(string allowed, string host) =>
-        allowed.StartsWith("*.", StringComparison.Ordinal)
-            ? host.EndsWith(allowed[1..], StringComparison.OrdinalIgnoreCase)
-            : string.Equals(allowed, host, StringComparison.OrdinalIgnoreCase);
+    private sealed record Sighting(Instant At, string Path);
 }
+
+/// <summary>When a host was last heard, and from which of its pages.</summary>
+internal sealed record HostHeard(Instant At, string Page);
 
 /// <summary>A form that the snippet is to watch.</summary>
 internal sealed record LiveForm(Guid SourceId, FormMapping Mapping, PageRule Pages);

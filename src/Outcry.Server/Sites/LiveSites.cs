@@ -1,7 +1,9 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -9,7 +11,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Sites;
 
 /// <summary>All sites as they serve visitors. Finding one reads no database.</summary>
-internal sealed class LiveSites(SystemDb database, IClock clock)
+internal sealed class LiveSites(SystemDb database, SuppliedWords words, IClock clock)
 {
     private readonly ConcurrentDictionary<string, LiveSite> _byKey = new();
     private readonly ConcurrentDictionary<Guid, LiveSite> _byId = new();
@@ -25,7 +27,10 @@ internal sealed class LiveSites(SystemDb database, IClock clock)
     public IReadOnlyCollection<LiveSite> All => [.. _byId.Values];
 
     public IEnumerable<string> HostsOf(Guid workspaceId) =>
-        _byId.Values.Where(s => s.WorkspaceId == workspaceId).SelectMany(s => s.AllowedHosts).Distinct();
+        _byId
+            .Values.Where(s => s.WorkspaceId == workspaceId)
+            .SelectMany(s => s.AllowedHosts.Concat(s.TestHosts))
+            .Distinct();
 
     /// <summary>Whether any site at all is served to this host: what a preflight, which names no site, can be told.</summary>
     public bool AnyAllows(string host) => _byId.Values.Any(s => s.Allows(host));
@@ -38,6 +43,13 @@ internal sealed class LiveSites(SystemDb database, IClock clock)
         await using var db = database.Open();
         foreach (var id in await db.Sites.Select(s => s.Id).ToListAsync(stop))
             await ReloadAsync(id, stop);
+    }
+
+    /// <summary>Forgets a site that is gone.</summary>
+    public void Forget(Guid siteId)
+    {
+        if (_byId.TryRemove(siteId, out var gone))
+            _byKey.TryRemove(gone.Key, out _);
     }
 
     /// <summary>Loads one site anew and swaps it in whole.</summary>
@@ -63,7 +75,11 @@ internal sealed class LiveSites(SystemDb database, IClock clock)
     public async Task FetchEventAsync(Guid siteId, Guid eventId, CancellationToken stop)
     {
         await using var db = database.Open();
-        if (FindById(siteId) is { } site && await db.Events.FindAsync([eventId], stop) is { } row)
+        if (
+            FindById(siteId) is { } site
+            && await db.Events.FindAsync([eventId], stop) is { } row
+            && row.State != EventState.Deleted
+        )
             site.Add(row.ToEvent());
     }
 
@@ -85,7 +101,7 @@ internal sealed class LiveSites(SystemDb database, IClock clock)
             )
             .ToListAsync(stop);
         var events = await db
-            .Events.Where(e => e.SiteId == siteId)
+            .Events.Where(e => e.SiteId == siteId && e.State != EventState.Deleted)
             .OrderByDescending(e => e.At)
             .Take(LiveSite.MostEvents)
             .ToListAsync(stop);
@@ -94,6 +110,7 @@ internal sealed class LiveSites(SystemDb database, IClock clock)
             sources,
             [.. live.Select(x => Compile(x.Callout, x.Revision.Brief, CalloutState.Live))],
             [.. events.Select(e => e.ToEvent())],
+            words.Compile(row.Words),
             clock.GetCurrentInstant()
         );
     }

@@ -60,15 +60,42 @@ internal sealed partial class SiteKeeper(
                 await db
                     .Sites.Where(s => s.Id == site.Id)
                     .ExecuteUpdateAsync(
-                        u => u.SetProperty(s => s.HeardAt, site.HeardAt).SetProperty(s => s.HeardPage, site.HeardPage),
+                        u =>
+                            u.SetProperty(s => s.HeardAt, site.HeardAt)
+                                .SetProperty(s => s.HeardPage, site.HeardPage)
+                                .SetProperty(s => s.FetchedAt, site.FetchedAt)
+                                .SetProperty(s => s.FetchedFrom, site.FetchedFrom)
+                                .SetProperty(s => s.RefusedAt, site.RefusedAt)
+                                .SetProperty(s => s.RefusedHost, site.RefusedHost),
                         stop
                     );
+                await SaveHostsAsync(db, site, stop);
             }
             catch (NpgsqlException away)
             {
                 DatabaseAway(away);
             }
         }
+    }
+
+    private static async Task SaveHostsAsync(Store.OutcryDb db, LiveSite site, CancellationToken stop)
+    {
+        var kept = await db.HeardHosts.Where(h => h.SiteId == site.Id).ToDictionaryAsync(h => h.Host, stop);
+        foreach (var (host, heard) in site.HostsHeard)
+            if (!kept.TryGetValue(host, out var row))
+                db.HeardHosts.Add(
+                    new Store.Rows.HeardHostRow
+                    {
+                        WorkspaceId = site.WorkspaceId,
+                        SiteId = site.Id,
+                        Host = host,
+                        HeardAt = heard.At,
+                        Page = heard.Page,
+                    }
+                );
+            else if (row.HeardAt < heard.At)
+                (row.HeardAt, row.Page) = (heard.At, heard.Page);
+        await db.SaveChangesAsync(stop);
     }
 
     private async Task ListenAsync(CancellationToken stop)

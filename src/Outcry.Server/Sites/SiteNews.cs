@@ -18,6 +18,9 @@ internal enum SiteChange
 
     /// <summary>Figures of callouts have moved.</summary>
     Figures,
+
+    /// <summary>An import has gone on.</summary>
+    Imports,
 }
 
 /// <summary>Tells everybody who must know of a change: this node's memory, the other nodes, and the desks that are open.</summary>

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -13,6 +14,8 @@ internal static class SitesFeature
 {
     public static void AddSites(this WebApplicationBuilder builder)
     {
+        builder.Services.AddSingleton<SuppliedWords>();
+        builder.Services.AddSingleton<Robots>();
         builder.Services.AddSingleton<LiveSites>();
         builder.Services.AddSingleton<SiteNews>();
         builder.Services.AddSingleton<TrafficReader>();
@@ -25,15 +28,15 @@ internal static class SitesFeature
         var sites = api.MapGroup("/sites").WithTags("Sites");
         sites.MapGet("", ListAsync).WithName("ListSites");
         sites.MapGet("/{siteId:guid}/strip", StripAsync).WithName("GetStrip");
-        sites.MapGet("/{siteId:guid}/sources", SourcesAsync).WithName("ListSources");
+        sites.MapPost("", ChangeSites.AddAsync).For(Role.Owner).WithName("AddSite");
+        sites.MapPut("/{siteId:guid}", ChangeSites.ChangeAsync).For(Role.Owner).WithName("ChangeSite");
+        sites.MapGet("/{siteId:guid}/traffic", ShowTraffic.HandleAsync).WithName("GetTraffic");
     }
 
     private static async Task<Ok<List<SiteView>>> ListAsync(OutcryDb db, CancellationToken stop)
     {
         var rows = await db.Sites.AsNoTracking().OrderBy(s => s.Name).ToListAsync(stop);
-        return TypedResults.Ok(
-            rows.ConvertAll(s => new SiteView(s.Id, s.Name, s.Key, s.HomeAddress, s.TimeZone, s.Rules))
-        );
+        return TypedResults.Ok(rows.ConvertAll(s => SiteView.Of(s)));
     }
 
     private static async Task<Ok<StripView>> StripAsync(
@@ -59,57 +62,9 @@ internal static class SitesFeature
                 site.HeardPage,
                 site.VisitorsNow(now),
                 site.Callouts.Count,
-                last is null ? null : EventWording.Default(last.ToEvent(), site, now).Text,
+                last is null ? null : new EventWording(site, now).Default(last.ToEvent()).Text,
                 last?.At
             )
-        );
-    }
-
-    private static async Task<Ok<List<SourceView>>> SourcesAsync(
-        Guid siteId,
-        OutcryDb db,
-        CurrentMember member,
-        HttpRequest request,
-        IClock clock,
-        CancellationToken stop
-    )
-    {
-        var today = clock.GetCurrentInstant() - Duration.FromHours(24);
-        var figures = await db
-            .Events.Where(e => e.SiteId == siteId)
-            .GroupBy(e => e.SourceId)
-            .Select(g => new
-            {
-                g.Key,
-                Last = g.Max(e => e.At),
-                Day = g.Count(e => e.At >= today),
-            })
-            .ToDictionaryAsync(g => g.Key, stop);
-        var rows = await db
-            .Sources.AsNoTracking()
-            .Where(s => s.SiteId == siteId)
-            .OrderBy(s => s.CreatedAt)
-            .ToListAsync(stop);
-        return TypedResults.Ok(
-            rows.ConvertAll(s =>
-            {
-                var figure = figures.GetValueOrDefault(s.Id);
-                return new SourceView(
-                    s.Id,
-                    s.Name,
-                    s.Kind,
-                    s.EventKind,
-                    figure?.Last,
-                    figure?.Day ?? 0,
-                    s.RefusedAt,
-                    s.RefusedBecause,
-                    s.Kind == SourceKind.SignedWebhook ? $"{request.Scheme}://{request.Host}/in/{s.Id}" : null,
-                    member.Role >= Role.Owner ? s.Secret : null,
-                    s.Form,
-                    BriefCheck.OfferedTokens([Offer(s)]),
-                    [.. Core.Evidence.EventFields.Common.Concat(s.Form?.Fields ?? [])]
-                );
-            })
         );
     }
 
@@ -118,8 +73,10 @@ internal static class SitesFeature
             source.Id,
             source.Name,
             source.Display,
-            source.Form is null || source.Form.FirstName is not null,
-            source.Form?.Fields ?? []
+            source.Form is null
+                ? source.Map is null || source.Map.PlaceOf(Core.Sources.Meaning.FirstName) is not null
+                : source.Form.FirstName is not null,
+            [.. (source.Form?.Fields ?? []).Concat(source.Map?.Fields.Keys ?? [])]
         );
 }
 
@@ -129,8 +86,12 @@ internal sealed record SiteView(
     string Key,
     string HomeAddress,
     string TimeZone,
+    string Language,
     HouseRules Rules
-);
+)
+{
+    public static SiteView Of(SiteRow s) => new(s.Id, s.Name, s.Key, s.HomeAddress, s.TimeZone, s.Language, s.Rules);
+}
 
 internal sealed record StripView(
     bool OffAir,
@@ -140,20 +101,4 @@ internal sealed record StripView(
     int CalloutsLive,
     string? LastEvent,
     Instant? LastEventAt
-);
-
-internal sealed record SourceView(
-    Guid Id,
-    string Name,
-    SourceKind Kind,
-    Core.Evidence.EventKind EventKind,
-    Instant? LastEventAt,
-    int EventsLastDay,
-    Instant? RefusedAt,
-    string? RefusedBecause,
-    string? Address,
-    string? Secret,
-    FormMapping? Form,
-    IReadOnlyList<string> Tokens,
-    IReadOnlyList<string> Fields
 );

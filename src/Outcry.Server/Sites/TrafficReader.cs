@@ -47,7 +47,7 @@ internal sealed class TrafficReader(NpgsqlDataSource source, IClock clock)
                 - 1}) else 0 end as step,
                    count(*)::int, min(at)
             from signals
-            where site_id = $1 and day >= $2 and kind in ({(short)SignalKind.View}, {(short)SignalKind.Left})
+            where site_id = $1 and day >= $2 and not is_test and kind in ({(short)SignalKind.View}, {(short)SignalKind.Left})
             group by 1, 2, 3
             """
         );

@@ -1,10 +1,14 @@
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using NodaTime;
+using Outcry.Core.Care;
+using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
+using Outcry.Core.Sources;
 using Outcry.Core.Visitors;
+using Outcry.Server.Care;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
@@ -17,42 +21,69 @@ internal static class PlanPage
         LiveSites sites,
         SiteNews news,
         StageDraft stage,
+        Robots robots,
         IClock clock
     )
     {
         var (request, unreadable) = await VisitorDoor.ReadAsync(http, VisitorJson.Default.PlanRequest);
         if (unreadable is not null)
             return unreadable;
-        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page);
+        var now = clock.GetCurrentInstant();
+        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
         if (refused is not null)
             return refused;
 
-        var now = clock.GetCurrentInstant();
         var token = PrivateToken.TryRead(site!, request.Token, now);
-        if (site!.Heard(request.Page, now))
+        if (site!.Heard(page!.Host, request.Page, now))
             await news.TellAsync(site.Id, SiteChange.Heard, null, http.RequestAborted);
         var response =
             token?.T == PrivateToken.Stage && token.C is { } calloutId
                 ? await stage.PlanAsync(site, page!, calloutId, now, http.RequestAborted)
-                : Plan(site, page!, request, isMember: token is not null, now);
+                : Plan(
+                    site,
+                    page!,
+                    request,
+                    isMember: token is not null,
+                    isRobot: robots.IsRobot(http.Request.Headers.UserAgent.ToString()),
+                    desk: $"{http.Request.Scheme}://{http.Request.Host}",
+                    now
+                );
         return Results.Bytes(
             JsonSerializer.SerializeToUtf8Bytes(response, VisitorJson.Default.PlanResponse),
             "application/json"
         );
     }
 
-    private static PlanResponse Plan(LiveSite site, PageAddress page, PlanRequest request, bool isMember, Instant now)
+    private static PlanResponse Plan(
+        LiveSite site,
+        PageAddress page,
+        PlanRequest request,
+        bool isMember,
+        bool isRobot,
+        string desk,
+        Instant now
+    )
     {
         var visitor = Passport.TryRead(site, request.Passport);
         if (visitor is null || (isMember && !Passport.IsMember(visitor.VisitorId)))
             visitor = Passport.New(now, isMember);
         visitor = VisitorLog.Fold(site, visitor, request.Log, now).Arrive(now);
-        if (!isMember)
-            site.SawVisitor(visitor.VisitorId, now);
+        if (!isMember && !isRobot)
+            site.SawVisitor(visitor.VisitorId, page.Path, now);
 
         var options = isMember ? PlanOptions.Explained : PlanOptions.Live;
         var plan = Planner.MakePlan(site.Snapshot, page, visitor, now, options);
-        return Write(site, page, visitor, plan, now, isMember ? MarkOf(site, plan) : null, null, counted: !isMember);
+        return Write(
+            site,
+            page,
+            visitor,
+            plan,
+            now,
+            isMember ? MarkOf(site, plan, desk) : null,
+            null,
+            counted: !isMember && !isRobot,
+            store: Consent.MayStore(site.Consent, request.Agreed, request.Gpc)
+        );
     }
 
     public static PlanResponse Write(
@@ -63,7 +94,8 @@ internal static class PlanPage
         Instant now,
         MarkPart? mark,
         StagePart? stage,
-        bool counted
+        bool counted,
+        bool store = false
     )
     {
         var rules = site.Rules;
@@ -72,18 +104,33 @@ internal static class PlanPage
             visitor.VisitorId,
             Passport.Write(site, visitor),
             counted,
+            store,
             new RulesPart(rules.MostAtOnce, rules.GapSeconds * 1000, rules.MostPerVisit, rules.PatienceSeconds * 1000),
             new VisitPart(start.Starts, start.SinceLastEndMs, start.HushLeftMs),
             [.. plan.Armed.Select(a => CueOf(a, onStage: stage is not null))],
+            [.. site.Forms.Where(f => f.Pages.Decide(page).Shown).Select(FormOf)],
             [
                 .. site
-                    .Forms.Where(f => f.Pages.Decide(page).Shown)
-                    .Select(f => new FormPart(f.SourceId, f.Mapping.Form, f.Mapping.Wanted)),
+                    .Scripts.Where(s => s.EventKind == EventKind.BasketAddition)
+                    .Select(s => new BasketPart(s.Script!.BasketSelector, s.Script.ProductSelector)),
             ],
             mark,
             stage
         );
     }
+
+    private static FormPart FormOf(LiveForm form) =>
+        form.Mapping.Success switch
+        {
+            { Sign: SuccessSign.Page } page => FormPartOf(form) with
+            {
+                Page = PagePattern.TryParse(page.Target, out _)?.ToPathExpression(),
+            },
+            { Sign: SuccessSign.Element } element => FormPartOf(form) with { Element = element.Target },
+            _ => FormPartOf(form),
+        };
+
+    private static FormPart FormPartOf(LiveForm form) => new(form.SourceId, form.Mapping.Form, form.Mapping.Wanted);
 
     // On the stage a callout is there at once and stays, so that it can be looked at while it is being written.
     private static CuePart CueOf(ArmedCallout armed, bool onStage)
@@ -138,7 +185,7 @@ internal static class PlanPage
             )
         );
 
-    private static MarkPart MarkOf(LiveSite site, Plan plan)
+    private static MarkPart MarkOf(LiveSite site, Plan plan, string desk)
     {
         var shown = plan.Armed.Select(a => $"\"{a.Callout.Name}\" is due at {ReasonSentence.Clock(a.DueMs)}.");
         var silent = plan.LeftOut.Select(l =>
@@ -147,6 +194,14 @@ internal static class PlanPage
         var lines = shown.Concat(silent).Take(6).ToList();
         if (lines.Count == 0)
             lines.Add("No callout is live yet.");
-        return new MarkPart($"{site.Name} is connected. Only you see this; your visits are not counted.", lines);
+        // A sample is the real words of a real event, and says so; without one the mark says what is missing.
+        var sample = plan.Armed.SelectMany(a => a.Turns).FirstOrDefault();
+        if (sample is not null)
+            lines.Insert(0, $"As a visitor would read it: {string.Concat(sample.Spans.Select(s => s.Text))}");
+        var next =
+            site.Sources.Count == 0 ? new NextPart("Next: choose what to listen to", $"{desk}/ledger?add=source")
+            : site.Callouts.Count == 0 ? new NextPart("Next: make a first callout", $"{desk}/callouts")
+            : new NextPart("See the run sheet", $"{desk}/");
+        return new MarkPart($"{site.Name} is connected. Only you see this; your visits are not counted.", lines, next);
     }
 }

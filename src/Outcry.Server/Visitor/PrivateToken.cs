@@ -15,6 +15,7 @@ internal static class PrivateToken
 {
     public const string Member = "member";
     public const string Stage = "stage";
+    public const string Install = "install";
 
     /// <summary>The name under which a link carries a token behind its "#", where no server's log keeps it.</summary>
     public const string FragmentName = "outcry";
@@ -29,14 +30,21 @@ internal static class PrivateToken
         );
 
     /// <summary>The token's content, or null when it is not this site's, was changed, or has expired.</summary>
-    public static PrivateTokenBody? TryRead(LiveSite site, string? token, Instant now)
+    public static PrivateTokenBody? TryRead(LiveSite site, string? token, Instant now) =>
+        Read(site, token, now) is { T: Member or Stage } body ? body : null;
+
+    /// <summary>Whether the token opens the install page of the site, and nothing more.</summary>
+    public static bool TryReadInstall(LiveSite site, string token, Instant now) =>
+        Read(site, token, now) is { T: Install };
+
+    private static PrivateTokenBody? Read(LiveSite site, string? token, Instant now)
     {
         if (string.IsNullOrEmpty(token) || SignedText.TryOpen(site.SigningKey, token) is not { } bytes)
             return null;
         try
         {
             var body = JsonSerializer.Deserialize(bytes, VisitorJson.Default.PrivateTokenBody);
-            return body?.T is Member or Stage && body.U > now.ToUnixTimeSeconds() ? body : null;
+            return body?.T is not null && body.U > now.ToUnixTimeSeconds() ? body : null;
         }
         catch (JsonException)
         {

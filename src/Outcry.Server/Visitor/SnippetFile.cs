@@ -1,5 +1,6 @@
 using System.IO.Compression;
 using System.Security.Cryptography;
+using NodaTime;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 
@@ -8,12 +9,14 @@ namespace Outcry.Server.Visitor;
 /// <summary>GET /o/{siteKey}.js: the snippet, compressed once at start.</summary>
 internal sealed class SnippetFile
 {
+    private readonly IClock _clock;
     private readonly byte[] _plain;
     private readonly byte[] _brotli;
     private readonly string _tag;
 
-    public SnippetFile(IWebHostEnvironment environment)
+    public SnippetFile(IWebHostEnvironment environment, IClock clock)
     {
+        _clock = clock;
         var file = environment.WebRootFileProvider.GetFileInfo("snippet/outcry.js");
         _plain = file.Exists ? Read(file) : [];
         _brotli = Compress(_plain);
@@ -22,8 +25,12 @@ internal sealed class SnippetFile
 
     public IResult Serve(HttpContext http, LiveSites sites, string siteKey)
     {
-        if (sites.FindByKey(siteKey) is null)
+        if (sites.FindByKey(siteKey) is not { } site)
             return Problems.NotFound("site key");
+        // That a browser fetched the script and then nothing was heard is how a page that blocks it shows.
+        var from = VisitorDoor.HostOf(http.Request.Headers.Referer.ToString());
+        if (from is null || site.Allows(from))
+            site.Fetched(from, _clock.GetCurrentInstant());
         if (_plain.Length == 0)
             return Problems.Of(
                 StatusCodes.Status503ServiceUnavailable,

@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
+using Outcry.Server.Care;
 using Outcry.Server.Intake;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -19,6 +20,9 @@ internal static class TakeSignals
         LiveSites sites,
         SignalWriter writer,
         FormCapture forms,
+        PageReports reports,
+        Places places,
+        Robots robots,
         FigureNews figures,
         IClock clock
     )
@@ -26,7 +30,8 @@ internal static class TakeSignals
         var (request, unreadable) = await VisitorDoor.ReadAsync(http, VisitorJson.Default.SignalsRequest);
         if (unreadable is not null)
             return unreadable;
-        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page);
+        var now = clock.GetCurrentInstant();
+        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
         if (refused is not null)
             return refused;
         if (Passport.TryRead(site!, request.Passport) is not { } visitor)
@@ -34,23 +39,39 @@ internal static class TakeSignals
         if (request.Signals?.Count > MostSignals)
             return Problems.BadField("signals", $"At most {MostSignals} signals in one request.");
 
-        var now = clock.GetCurrentInstant();
         var isMember = Passport.IsMember(visitor.VisitorId);
+        var isTest = site!.IsTestHost(page!.Host);
         if (
-            request.Form is { } form
-            && await forms.TakeAsync(site!, form, request.Page, visitor.VisitorId, isMember, now, http.RequestAborted)
-                is { } bad
+            request.Form is not null
+            || request.Track is not null
+            || request.Identify is not null
+            || request.Found is not null
         )
-            return bad;
-        if (isMember)
+        {
+            var actor = new PageActor(
+                visitor.VisitorId,
+                isMember || isTest,
+                request.Gpc,
+                places.Find(http.Connection.RemoteIpAddress)
+            );
+            if (
+                request.Form is { } form
+                && await forms.TakeAsync(site, form, request.Page, actor, now, http.RequestAborted) is { } bad
+            )
+                return bad;
+            if (await reports.TakeAsync(site, request, page, actor, now, http.RequestAborted) is { } unfit)
+                return unfit;
+        }
+        // Members and robots are not counted, and neither takes part in who is here.
+        if (isMember || robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
             return Results.Json(
                 new SignalsResponse(0),
                 VisitorJson.Default.SignalsResponse,
                 statusCode: StatusCodes.Status202Accepted
             );
 
-        site!.SawVisitor(visitor.VisitorId, now);
-        var signals = Read(site, page!, request, visitor, now);
+        site.SawVisitor(visitor.VisitorId, page.Path, now);
+        var signals = Read(site, page, request, visitor, isTest, now);
         if (!await writer.WriteAsync(signals))
             return Problems.Of(
                 StatusCodes.Status503ServiceUnavailable,
@@ -72,6 +93,7 @@ internal static class TakeSignals
         PageAddress page,
         SignalsRequest request,
         VisitorRecord visitor,
+        bool isTest,
         Instant now
     )
     {
@@ -90,7 +112,8 @@ internal static class TakeSignals
                         page.Path,
                         kind >= SignalKind.Shown ? part.Callout : null,
                         Math.Clamp(part.Value, 0, int.MaxValue),
-                        device
+                        device,
+                        isTest
                     )
                 );
         return signals;

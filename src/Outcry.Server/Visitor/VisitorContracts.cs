@@ -11,13 +11,17 @@ namespace Outcry.Server.Visitor;
 /// <param name="Passport">What this browser was last given; null for a new visitor.</param>
 /// <param name="Token">A private link's token, if this browser came by one.</param>
 /// <param name="Log">What became of callouts since the passport was given.</param>
+/// <param name="Agreed">Whether the page said that the visitor agreed to storing.</param>
+/// <param name="Gpc">Whether the browser sends Global Privacy Control.</param>
 internal sealed record PlanRequest(
     string Site,
     string Page,
     int Width,
     string? Passport = null,
     string? Token = null,
-    IReadOnlyList<LogEntry>? Log = null
+    IReadOnlyList<LogEntry>? Log = null,
+    bool Agreed = false,
+    bool Gpc = false
 );
 
 /// <summary>One thing that became of a callout.</summary>
@@ -27,14 +31,18 @@ internal sealed record PlanRequest(
 internal sealed record LogEntry(Guid Callout, string What, long AgoMs);
 
 /// <summary>What the browser is to perform on this page view.</summary>
+/// <param name="Store">Whether anything may be kept in the browser.</param>
+/// <param name="Baskets">What on the page puts something into the basket.</param>
 internal sealed record PlanResponse(
     string Visitor,
     string Passport,
     bool Counted,
+    bool Store,
     RulesPart Rules,
     VisitPart Visit,
     IReadOnlyList<CuePart> Cues,
     IReadOnlyList<FormPart> Forms,
+    IReadOnlyList<BasketPart> Baskets,
     MarkPart? Mark,
     StagePart? Stage
 );
@@ -89,10 +97,24 @@ internal sealed class ReadyTurnWriter : JsonConverter<ReadyTurn>
 internal sealed record SpanPart(string T, bool? B, bool? I, string? H);
 
 /// <summary>A form to watch; only the named fields may leave the page.</summary>
-internal sealed record FormPart(Guid Source, string Form, IReadOnlyList<string> Fields);
+/// <param name="Page">Pattern of the page that proves it went through, as a regular expression over the path; null for none.</param>
+/// <param name="Element">Selector of the element that proves it; null for none.</param>
+internal sealed record FormPart(
+    Guid Source,
+    string Form,
+    IReadOnlyList<string> Fields,
+    string? Page = null,
+    string? Element = null
+);
+
+/// <summary>What on a page puts something into the basket: a selector besides the marked buttons, and what names the product.</summary>
+internal sealed record BasketPart(string Selector, string Product);
 
 /// <summary>The private mark that only a browser which came by the signed link sees.</summary>
-internal sealed record MarkPart(string Title, IReadOnlyList<string> Lines);
+/// <param name="Next">Where to go on, and in which words; null for nowhere.</param>
+internal sealed record MarkPart(string Title, IReadOnlyList<string> Lines, NextPart? Next = null);
+
+internal sealed record NextPart(string Words, string Address);
 
 /// <summary>The stage's own word: why there is nothing to show, if so.</summary>
 internal sealed record StagePart(string? Note);
@@ -104,8 +126,28 @@ internal sealed record SignalsRequest(
     int Width,
     string Passport,
     IReadOnlyList<SignalPart>? Signals = null,
-    FormSubmission? Form = null
+    FormSubmission? Form = null,
+    IReadOnlyList<TrackPart>? Track = null,
+    IdentifyPart? Identify = null,
+    IReadOnlyList<FoundFormPart>? Found = null,
+    bool Gpc = false
 );
+
+/// <summary>Something that the page itself reports by name; "basket" is a basket addition.</summary>
+/// <param name="Id">Made by the snippet; sent twice it counts once.</param>
+/// <param name="Name">1 to 60 characters.</param>
+/// <param name="Data">At most 20 texts or numbers.</param>
+internal sealed record TrackPart(Guid Id, string Name, IReadOnlyDictionary<string, JsonElement>? Data = null);
+
+/// <summary>What the page says of its visitor, perhaps signed by the site's own server.</summary>
+/// <param name="Data">At most 20 texts or numbers; email, phone and name are kept as masks only.</param>
+/// <param name="Signature">HMAC-SHA-256 of the visitor's "id" in the data, in hex, with the site's identity secret.</param>
+internal sealed record IdentifyPart(IReadOnlyDictionary<string, JsonElement> Data, string? Signature = null);
+
+/// <summary>A form that stands on the page: what its fields are called, never what is in them.</summary>
+internal sealed record FoundFormPart(string Key, IReadOnlyList<FoundFieldPart> Fields);
+
+internal sealed record FoundFieldPart(string Name, string Type, string Label, string? Autocomplete = null);
 
 /// <summary>One report.</summary>
 /// <param name="Id">Made by the snippet; sent twice it counts once.</param>

@@ -36,7 +36,8 @@ internal static class VisitorDoor
         HttpContext http,
         LiveSites sites,
         string key,
-        string address
+        string address,
+        NodaTime.Instant now
     )
     {
         if (sites.FindByKey(key) is not { } site)
@@ -46,6 +47,9 @@ internal static class VisitorDoor
         var origin = http.Request.Headers.Origin.ToString();
         var from = origin.Length > 0 ? HostOf(origin) : page.Host;
         if (from is null || !site.Allows(from) || !site.Allows(HostOf(address)!))
+        {
+            if (from is not null)
+                site.Refused(from, now);
             return (
                 null,
                 null,
@@ -56,6 +60,7 @@ internal static class VisitorDoor
                     $"{from ?? "The sender"} is not among the site's allowed hosts. Add it at the desk under Install."
                 )
             );
+        }
         if (origin.Length > 0)
         {
             http.Response.Headers.AccessControlAllowOrigin = origin;
@@ -79,7 +84,7 @@ internal static class VisitorDoor
         return Results.NoContent();
     }
 
-    private static string? HostOf(string address) =>
+    public static string? HostOf(string address) =>
         Uri.TryCreate(address, UriKind.Absolute, out var uri) && uri.Scheme is ("http" or "https")
             ? (uri.IsDefaultPort ? uri.Host : $"{uri.Host}:{uri.Port}")
             : null;

@@ -1,9 +1,11 @@
 using System.Security.Cryptography;
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
+using Outcry.Core.Sources;
 using Outcry.Core.Timing;
 using Outcry.Server.Intake;
 using Outcry.Store;
@@ -28,6 +30,26 @@ internal sealed class Definitions(string siteAddress, Instant start)
 
     public SourceRow Quote { get; private set; } = null!;
 
+    public SourceRow Stock { get; private set; } = null!;
+
+    public SourceRow Waitlist { get; private set; } = null!;
+
+    public SourceRow KindWords { get; private set; } = null!;
+
+    /// <summary>What stands where in the shop platform's own JSON of stock levels.</summary>
+    public static EventMap StockMap { get; } =
+        new(
+            EventKind.StockLevel,
+            new Dictionary<Meaning, string>
+            {
+                [Meaning.Time] = "/change/at",
+                [Meaning.Product] = "/item/title",
+                [Meaning.ProductAddress] = "/item/page",
+                [Meaning.Left] = "/levels/0/on_hand",
+            },
+            new Dictionary<string, string>()
+        );
+
     public async Task WriteAsync(OutcryDb db, UserManager<Member> members)
     {
         db.Workspaces.Add(Workspace);
@@ -41,6 +63,8 @@ internal sealed class Definitions(string siteAddress, Instant start)
             TimeZone = "Europe/London",
             Rules = HouseRules.Start with { QuietPages = ["/cart", "/checkout/**"] },
             SigningKey = RandomNumberGenerator.GetBytes(32),
+            TestHosts = ["preview.emberwick.example"],
+            Words = WordChoice.Start with { Added = ["grotbag"] },
             CreatedAt = start,
         };
         db.Sites.Add(Site);
@@ -60,16 +84,65 @@ internal sealed class Definitions(string siteAddress, Instant start)
         );
         Quote.Display = DisplayPolicy.Start with { ShownFields = ["pieces"] };
         db.Sources.AddRange(Checkout, Newsletter, Quote);
+        db.Sources.AddRange(More());
         db.PageGroups.AddRange(Groups());
         await db.SaveChangesAsync();
         await AddMemberAsync(db, members, OwnerEmail, "Marta Quill", Role.Owner);
         await AddMemberAsync(db, members, EditorEmail, "Teo Brandt", Role.Editor);
     }
 
+    // Every other way in, each with its own sort of event.
+    private IEnumerable<SourceRow> More()
+    {
+        Stock = Source("Stock levels", SourceKind.SignedWebhook, EventKind.StockLevel, null);
+        Stock.Secret = StandardWebhooks.NewSecret();
+        Stock.Map = StockMap;
+        yield return Stock;
+        var baskets = Source("Baskets", SourceKind.PageScript, EventKind.BasketAddition, null);
+        baskets.Script = ScriptRules.Start with { BasketSelector = "form[action=\"/cart\"] button" };
+        yield return baskets;
+        var reminders = Source("Firing reminders", SourceKind.PageScript, EventKind.Own, null);
+        reminders.Script = ScriptRules.Start with { Names = ["firing_reminder"] };
+        reminders.Display = DisplayPolicy.For(EventKind.Own) with { ShownFields = [EventFields.Event, "firing"] };
+        yield return reminders;
+        var reviews = Source("Review list", SourceKind.ReviewList, EventKind.Review, null);
+        reviews.Poll = new Polling($"{siteAddress}/outside/reviews.json", PollFormat.Json, "/data/reviews", 60, 100);
+        reviews.Map = new EventMap(
+            EventKind.Review,
+            new Dictionary<Meaning, string>
+            {
+                [Meaning.Id] = "/id",
+                [Meaning.Time] = "/created",
+                [Meaning.FirstName] = "/author",
+                [Meaning.Stars] = "/rating",
+                [Meaning.Words] = "/text",
+                [Meaning.Product] = "/item",
+            },
+            new Dictionary<string, string>()
+        );
+        reviews.Rules = SourceRules.Open with { LeastStars = 4 };
+        yield return reviews;
+        var followers = Source("Followers", SourceKind.ProfileTotals, EventKind.Total, null);
+        followers.Poll = new Polling($"{siteAddress}/outside/profile.json", PollFormat.Json, "", 240, 1, "followers");
+        followers.Map = new EventMap(
+            EventKind.Total,
+            new Dictionary<Meaning, string> { [Meaning.Total] = "/profile/followers" },
+            new Dictionary<string, string>()
+        );
+        yield return followers;
+        var journal = Source("Journal feed", SourceKind.Feed, EventKind.Post, null);
+        journal.Poll = new Polling($"{siteAddress}/journal/feed.atom", PollFormat.Feed, "", 60, 5);
+        yield return journal;
+        Waitlist = Source("Spring waitlist", SourceKind.FileImport, EventKind.SignUp, null);
+        yield return Waitlist;
+        KindWords = Source("Kind words", SourceKind.ByHand, EventKind.Endorsement, null);
+        yield return KindWords;
+    }
+
     /// <summary>The callouts, with the day of the past on which each went live.</summary>
     public IEnumerable<(CalloutRow Row, int? LiveFromDay, CalloutState EndsAs)> Callouts()
     {
-        var bought = Moment(EventKind.Purchase, Checkout, "{{ name | default: \"Someone\" }}");
+        var bought = Moment(EventKind.Purchase, Checkout, "{{ name | default: someone }}");
         yield return (
             Row(
                 "Bought a piece",
@@ -86,7 +159,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
             1,
             CalloutState.Live
         );
-        var booked = Moment(EventKind.Booking, Checkout, "{{ name | default: \"Someone\" }}");
+        var booked = Moment(EventKind.Booking, Checkout, "{{ name | default: someone }}");
         yield return (
             Row(
                 "Booked a place",
@@ -152,7 +225,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                     Say = quotes.Say with
                     {
                         Message =
-                            "**{{ name | default: \"Someone\" }}** asked for **{{ pieces }}** pieces: {{ product | downcase | default: \"a commission\" }}",
+                            "**{{ name | default: someone }}** asked for **{{ pieces }}** pieces: {{ product | downcase | default: \"a commission\" }}",
                         Picture = SayPicture.Initials,
                         Link = LinkTarget.Address,
                         LinkAddress = "/quote",
@@ -165,7 +238,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
             15,
             CalloutState.Paused
         );
-        var dear = Moment(EventKind.Purchase, Checkout, "{{ first_name | default: \"Someone\" }}");
+        var dear = Moment(EventKind.Purchase, Checkout, "{{ first_name | default: someone }}");
         yield return (
             Row(
                 "The larger pieces",
@@ -199,7 +272,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 Say = starter.Say with
                 {
                     Message = starter.Say.Message.Replace(
-                        "{{ name | default: \"Someone\" }}",
+                        "{{ name | default: someone }}",
                         subject,
                         StringComparison.Ordinal
                     ),
@@ -230,7 +303,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
             Kind = kind,
             EventKind = eventKind,
             Form = form,
-            Display = DisplayPolicy.Start,
+            Display = DisplayPolicy.For(eventKind),
             CreatedAt = start,
         };
 

@@ -245,8 +245,7 @@ internal sealed class PastMaker(
                 site,
                 form,
                 siteAddress + path,
-                visitorId,
-                isTest: false,
+                new PageActor(visitorId, IsOwn: false, PrivacyControl: false, People.DrawPlace(chance)),
                 at,
                 CancellationToken.None
             ) is

@@ -1,3 +1,4 @@
+using Outcry.Core.Evidence;
 using Outcry.Standins.Site;
 
 namespace Outcry.Standins.Seed;
@@ -100,17 +101,18 @@ internal static class People
     {
         var first = First[chance.Next(First.Length)];
         var last = Last[chance.Next(Last.Length)];
-        var (city, region, country) = DrawPlace(chance);
+        var place = DrawPlace(chance);
         var address = $"{first}.{last}@post.example".ToLowerInvariant().Replace(" ", "", StringComparison.Ordinal);
-        return new Buyer(first, last, address, city, region, country);
+        return new Buyer(first, last, address, place.City, place.Region, place.Country);
     }
 
-    private static (string, string, string) DrawPlace(Random chance)
+    /// <summary>A place, the likelier the more people come from there.</summary>
+    public static Place DrawPlace(Random chance)
     {
         var at = chance.Next(Places.Sum(p => p.Share));
         foreach (var (city, region, country, share) in Places)
             if ((at -= share) < 0)
-                return (city, region, country);
+                return new Place(city, region, country);
         throw new InvalidOperationException("Shares are counted above.");
     }
 }

@@ -99,6 +99,8 @@ internal static class SeedCommand
             if (!Console.IsOutputRedirected)
                 await Console.Out.WriteAsync($"\r  day {day + 1} of {Days} ");
         }
+        clock.Now = now;
+        await new Extras(app.Services, definitions, siteAddress, now).AddAsync();
         await Console.Out.WriteLineAsync(
             $"\r  {past.Visits} visits, {past.Events} events, {past.Shown} callouts shown"
         );

@@ -96,6 +96,7 @@ internal static class Checkout
         foreach (var article in Basket.Read(http).Select(goods.Find).OfType<Article>())
         {
             stock.Take(article.Slug);
+            await reports.SendStockAsync(article, stock.Left(article.Slug), origin + goods.PathOf(article));
             var kind = goods.IsWorkshop(article) ? "booking" : "purchase";
             await reports.SendAsync(
                 new Order(

@@ -1,3 +1,5 @@
+using Outcry.Standins.Outside;
+
 namespace Outcry.Standins.Site;
 
 /// <summary>Emberwick Pottery: a made-up studio on an origin of its own, knowing nothing of the desk but a line of script and an address.</summary>
@@ -19,12 +21,17 @@ internal static class DemoSite
         builder.Services.AddSingleton(SiteSettings.Read(builder.Configuration));
         builder.Services.AddSingleton<Stockroom>();
         builder.Services.AddHttpClient<ShopReports>(c => c.Timeout = TimeSpan.FromSeconds(5));
+        var mailbox = new Mailbox(builder.Configuration.GetValue("smtp", 0));
+        builder.Services.AddSingleton(mailbox);
+        builder.Services.AddHostedService(_ => mailbox);
         var app = builder.Build();
         app.UseStaticFiles();
         app.MapGet("/health", () => "ok");
         app.MapPages();
         app.MapCheckout();
         app.MapForms();
+        app.MapStudio();
+        app.MapElsewhere();
         app.MapFallback(
             (SiteSettings settings, HttpContext http) =>
                 Html.Page(

@@ -32,7 +32,7 @@ internal static class Html
             </head>
             <body>
             <header class="top"><a class="brand" href="/">Emberwick <i>Pottery</i></a>
-            <nav aria-label="Main"><a href="/shop">Shop</a><a href="/workshops">Workshops</a><a href="/journal">Journal</a><a href="/quote">Commissions</a><a href="/cart">Basket ({basket})</a></nav></header>
+            <nav aria-label="Main"><a href="/shop">Shop</a><a href="/workshops">Workshops</a><a href="/journal">Journal</a><a href="/studio">Studio</a><a href="/quote">Commissions</a><a href="/cart">Basket ({basket})</a></nav></header>
             <main>{body}</main>
             <footer>
             <form id="newsletter" method="post" action="/newsletter">

@@ -10,13 +10,17 @@ internal static class Pages
         app.MapGet(
             "/shop/{slug}",
             (string slug, Catalogue goods, Stockroom stock, SiteSettings settings, HttpContext http) =>
-                goods.FindProduct(slug) is { } found ? Product(found, stock, settings, http) : Missing(settings, http)
+                goods.FindProduct(slug) is { } found
+                    ? Product(found, goods, stock, settings, http)
+                    : Missing(settings, http)
         );
         app.MapGet("/workshops", Workshops);
         app.MapGet(
             "/workshops/{slug}",
             (string slug, Catalogue goods, Stockroom stock, SiteSettings settings, HttpContext http) =>
-                goods.FindWorkshop(slug) is { } found ? Workshop(found, stock, settings, http) : Missing(settings, http)
+                goods.FindWorkshop(slug) is { } found
+                    ? Workshop(found, goods, stock, settings, http)
+                    : Missing(settings, http)
         );
         app.MapGet("/journal", Journal);
         app.MapGet(
@@ -96,7 +100,13 @@ internal static class Pages
                 + "</section>"
         );
 
-    private static IResult Product(Article article, Stockroom stock, SiteSettings settings, HttpContext http)
+    private static IResult Product(
+        Article article,
+        Catalogue goods,
+        Stockroom stock,
+        SiteSettings settings,
+        HttpContext http
+    )
     {
         var left = stock.Left(article.Slug);
         var buy =
@@ -108,6 +118,11 @@ internal static class Pages
             http,
             $"{article.Name} | Emberwick Pottery",
             $"""
+            <script type="application/ld+json">{Outside.Elsewhere.JsonLd(
+                goods,
+                article,
+                $"{http.Request.Scheme}://{http.Request.Host}"
+            )}</script>
             <section class="product"><img src="/img/{article.Slug}.svg" alt="" width="480" height="480">
             <div><p class="small">{Html.Text(article.Category)}</p><h1>{Html.Text(article.Name)}</h1>
             <p class="price">{Html.Price(article.Price)}</p><p>{Html.Text(article.Words)}</p>
@@ -116,12 +131,23 @@ internal static class Pages
         );
     }
 
-    private static IResult Workshop(Article article, Stockroom stock, SiteSettings settings, HttpContext http) =>
+    private static IResult Workshop(
+        Article article,
+        Catalogue goods,
+        Stockroom stock,
+        SiteSettings settings,
+        HttpContext http
+    ) =>
         Html.Page(
             settings,
             http,
             $"{article.Name} | Emberwick Pottery",
             $"""
+            <script type="application/ld+json">{Outside.Elsewhere.JsonLd(
+                goods,
+                article,
+                $"{http.Request.Scheme}://{http.Request.Host}"
+            )}</script>
             <section class="product"><img src="/img/{article.Slug}.svg" alt="" width="480" height="480">
             <div><h1>{Html.Text(article.Name)}</h1><p class="price">{Html.Price(article.Price)} a place</p>
             <p>{Html.Text(article.Words)}</p><p class="stock">{stock.Left(article.Slug)} places on Saturday</p>

@@ -67,17 +67,49 @@ internal sealed record Order(
 /// <summary>Posts orders to the desk, signed as Standard Webhooks, and tries again a few times when it is away.</summary>
 internal sealed partial class ShopReports(HttpClient http, SiteSettings settings, ILogger<ShopReports> log)
 {
-    public async Task SendAsync(Order order)
+    public Task SendAsync(Order order) =>
+        SendAsync(
+            settings.Webhook,
+            settings.Secret,
+            $"msg_{order.Id}",
+            order.ToCloudEvent(),
+            "application/cloudevents+json"
+        );
+
+    /// <summary>Reports how many of a piece are left, in the shop platform's own JSON.</summary>
+    public Task SendStockAsync(Article article, int left, string address)
     {
-        if (settings.Webhook.Length == 0)
+        var body = JsonSerializer.SerializeToUtf8Bytes(
+            new
+            {
+                change = new { at = DateTimeOffset.UtcNow.ToUnixTimeSeconds(), reason = "sold" },
+                item = new
+                {
+                    title = article.Name,
+                    handle = article.Slug,
+                    page = address,
+                },
+                levels = new[] { new { location = "studio", on_hand = left } },
+            }
+        );
+        return SendAsync(
+            settings.StockWebhook,
+            settings.StockSecret,
+            $"stock_{Guid.NewGuid():N}",
+            body,
+            "application/json"
+        );
+    }
+
+    private async Task SendAsync(string address, string secret, string id, byte[] body, string type)
+    {
+        if (address.Length == 0)
             return;
-        var body = order.ToCloudEvent();
-        var id = $"msg_{order.Id}";
         for (var attempt = 1; attempt <= 3; attempt++)
         {
             try
             {
-                using var answer = await http.SendAsync(Message(body, id));
+                using var answer = await http.SendAsync(Message(address, secret, body, id, type));
                 if (answer.IsSuccessStatusCode)
                     return;
                 Refused((int)answer.StatusCode, await answer.Content.ReadAsStringAsync());
@@ -90,20 +122,14 @@ internal sealed partial class ShopReports(HttpClient http, SiteSettings settings
         }
     }
 
-    private HttpRequestMessage Message(byte[] body, string id)
+    private static HttpRequestMessage Message(string address, string secret, byte[] body, string id, string type)
     {
         var seconds = DateTimeOffset.UtcNow.ToUnixTimeSeconds();
-        var message = new HttpRequestMessage(HttpMethod.Post, settings.Webhook)
-        {
-            Content = new ByteArrayContent(body),
-        };
-        message.Content.Headers.ContentType = new MediaTypeHeaderValue("application/cloudevents+json");
+        var message = new HttpRequestMessage(HttpMethod.Post, address) { Content = new ByteArrayContent(body) };
+        message.Content.Headers.ContentType = new MediaTypeHeaderValue(type);
         message.Headers.Add(StandardWebhooks.IdHeader, id);
         message.Headers.Add(StandardWebhooks.TimestampHeader, $"{seconds}");
-        message.Headers.Add(
-            StandardWebhooks.SignatureHeader,
-            StandardWebhooks.Sign(settings.Secret, id, seconds, body)
-        );
+        message.Headers.Add(StandardWebhooks.SignatureHeader, StandardWebhooks.Sign(secret, id, seconds, body));
         return message;
     }
 

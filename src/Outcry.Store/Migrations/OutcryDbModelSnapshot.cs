@@ -6,6 +6,7 @@ using Microsoft.EntityFrameworkCore.Infrastructure;
 using Microsoft.EntityFrameworkCore.Storage.ValueConversion;
 using NodaTime;
 using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
+using NpgsqlTypes;
 using Outcry.Store;
 
 #nullable disable
@@ -270,6 +271,178 @@ namespace Outcry.Store.Migrations
                     b.ToTable("callouts", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.CorrectionRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<Guid>("EventId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("event_id");
+
+                    b.Property<string>("Field")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("field");
+
+                    b.Property<string>("Is")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("is");
+
+                    b.Property<string>("Was")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("was");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_corrections");
+
+                    b.HasIndex("EventId")
+                        .HasDatabaseName("ix_corrections_event_id");
+
+                    b.ToTable("corrections", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.DeliveryRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Because")
+                        .HasColumnType("text")
+                        .HasColumnName("because");
+
+                    b.Property<string>("ContentType")
+                        .HasColumnType("text")
+                        .HasColumnName("content_type");
+
+                    b.Property<Guid?>("EventId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("event_id");
+
+                    b.Property<string>("MessageId")
+                        .HasColumnType("text")
+                        .HasColumnName("message_id");
+
+                    b.Property<Guid?>("ResendOf")
+                        .HasColumnType("uuid")
+                        .HasColumnName("resend_of");
+
+                    b.Property<byte[]>("SealedBody")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("sealed_body");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Guid>("SourceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("source_id");
+
+                    b.Property<int>("Status")
+                        .HasColumnType("integer")
+                        .HasColumnName("status");
+
+                    b.Property<string>("Verdict")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("verdict");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_deliveries");
+
+                    b.HasIndex("EventId")
+                        .HasDatabaseName("ix_deliveries_event_id");
+
+                    b.HasIndex("SourceId", "At")
+                        .HasDatabaseName("ix_deliveries_source_id_at");
+
+                    b.ToTable("deliveries", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.ErasureRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<int>("Deliveries")
+                        .HasColumnType("integer")
+                        .HasColumnName("deliveries");
+
+                    b.Property<string>("Digest")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("digest");
+
+                    b.Property<int>("Events")
+                        .HasColumnType("integer")
+                        .HasColumnName("events");
+
+                    b.Property<string>("FoundBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("found_by");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<int>("Visitors")
+                        .HasColumnType("integer")
+                        .HasColumnName("visitors");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_erasures");
+
+                    b.HasIndex("SiteId", "At")
+                        .HasDatabaseName("ix_erasures_site_id_at");
+
+                    b.ToTable("erasures", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.EventRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -290,6 +463,14 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("city");
 
+                    b.Property<Instant?>("CorrectedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("corrected_at");
+
+                    b.Property<string>("CorrectedBy")
+                        .HasColumnType("text")
+                        .HasColumnName("corrected_by");
+
                     b.Property<string>("Country")
                         .IsRequired()
                         .HasColumnType("text")
@@ -298,6 +479,18 @@ namespace Outcry.Store.Migrations
                     b.Property<string>("Currency")
                         .HasColumnType("text")
                         .HasColumnName("currency");
+
+                    b.Property<Instant?>("DeletedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("deleted_at");
+
+                    b.Property<string>("DeletedBy")
+                        .HasColumnType("text")
+                        .HasColumnName("deleted_by");
+
+                    b.Property<string>("DeletedFrom")
+                        .HasColumnType("text")
+                        .HasColumnName("deleted_from");
 
                     b.Property<string>("DeliveryId")
                         .HasColumnType("text")
@@ -318,9 +511,17 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("first_name");
 
+                    b.Property<string>("HeldBecause")
+                        .HasColumnType("text")
+                        .HasColumnName("held_because");
+
                     b.Property<string>("HiddenBy")
                         .HasColumnType("text")
                         .HasColumnName("hidden_by");
+
+                    b.Property<Guid?>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
 
                     b.Property<string>("Kind")
                         .IsRequired()
@@ -342,6 +543,11 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("masked_name");
 
+                    b.Property<string>("MaskedPhone")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("masked_phone");
+
                     b.Property<string>("Page")
                         .HasColumnType("text")
                         .HasColumnName("page");
@@ -350,6 +556,10 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("person_key");
+
+                    b.Property<string>("PhoneKey")
+                        .HasColumnType("text")
+                        .HasColumnName("phone_key");
 
                     b.Property<string>("ProductAddress")
                         .HasColumnType("text")
@@ -376,6 +586,14 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("region");
 
+                    b.Property<NpgsqlTsVector>("Search")
+                        .IsRequired()
+                        .ValueGeneratedOnAddOrUpdate()
+                        .HasColumnType("tsvector")
+                        .HasColumnName("search")
+                        .HasAnnotation("Npgsql:TsVectorConfig", "simple")
+                        .HasAnnotation("Npgsql:TsVectorProperties", new[] { "FirstName", "City", "Country", "ProductName", "ProductCategory", "Page" });
+
                     b.Property<Guid>("SiteId")
                         .HasColumnType("uuid")
                         .HasColumnName("site_id");
@@ -400,6 +618,22 @@ namespace Outcry.Store.Migrations
                     b.HasKey("Id")
                         .HasName("pk_events");
 
+                    b.HasIndex("DeletedAt")
+                        .HasDatabaseName("ix_events_deleted_at")
+                        .HasFilter("deleted_at is not null");
+
+                    b.HasIndex("Search")
+                        .HasDatabaseName("ix_events_search");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Search"), "gin");
+
+                    b.HasIndex("SiteId", "PersonKey")
+                        .HasDatabaseName("ix_events_site_id_person_key");
+
+                    b.HasIndex("SiteId", "PhoneKey")
+                        .HasDatabaseName("ix_events_site_id_phone_key")
+                        .HasFilter("phone_key is not null");
+
                     b.HasIndex("SourceId", "DeliveryId")
                         .IsUnique()
                         .HasDatabaseName("ix_events_source_id_delivery_id");
@@ -411,7 +645,163 @@ namespace Outcry.Store.Migrations
                     b.HasIndex("SiteId", "At", "Id")
                         .HasDatabaseName("ix_events_site_id_at_id");
 
+                    b.HasIndex("SiteId", "State", "At")
+                        .HasDatabaseName("ix_events_unusual")
+                        .HasFilter("state <> 'Usable'");
+
+                    b.HasIndex("SourceId", "At", "Id")
+                        .HasDatabaseName("ix_events_source_at");
+
                     b.ToTable("events", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.FoundFormRow", b =>
+                {
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("text")
+                        .HasColumnName("path");
+
+                    b.Property<string>("Fields")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("fields");
+
+                    b.Property<Instant>("FirstAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("first_at");
+
+                    b.Property<Instant>("LastAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_at");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("SiteId", "Key", "Path")
+                        .HasName("pk_found_forms");
+
+                    b.ToTable("found_forms", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.HeardHostRow", b =>
+                {
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("Host")
+                        .HasColumnType("text")
+                        .HasColumnName("host");
+
+                    b.Property<Instant>("HeardAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("heard_at");
+
+                    b.Property<string>("Page")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("page");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("SiteId", "Host")
+                        .HasName("pk_heard_hosts");
+
+                    b.ToTable("heard_hosts", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.ImportRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<int>("Added")
+                        .HasColumnType("integer")
+                        .HasColumnName("added");
+
+                    b.Property<string>("Because")
+                        .HasColumnType("text")
+                        .HasColumnName("because");
+
+                    b.Property<Instant?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<string>("FileName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("file_name");
+
+                    b.Property<int>("Held")
+                        .HasColumnType("integer")
+                        .HasColumnName("held");
+
+                    b.Property<bool>("IsDryRun")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_dry_run");
+
+                    b.Property<int>("LeftOut")
+                        .HasColumnType("integer")
+                        .HasColumnName("left_out");
+
+                    b.Property<int>("Read")
+                        .HasColumnType("integer")
+                        .HasColumnName("read");
+
+                    b.Property<int>("Rejected")
+                        .HasColumnType("integer")
+                        .HasColumnName("rejected");
+
+                    b.Property<int>("Repeated")
+                        .HasColumnType("integer")
+                        .HasColumnName("repeated");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Guid>("SourceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("source_id");
+
+                    b.Property<Instant>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.Property<string>("StartedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("started_by");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_imports");
+
+                    b.HasIndex("SiteId", "StartedAt")
+                        .HasDatabaseName("ix_imports_site_id_started_at");
+
+                    b.ToTable("imports", (string)null);
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.Member", b =>
@@ -567,6 +957,36 @@ namespace Outcry.Store.Migrations
                     b.ToTable("page_groups", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.RejectRow", b =>
+                {
+                    b.Property<Guid>("ImportId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("import_id");
+
+                    b.Property<int>("Row")
+                        .HasColumnType("integer")
+                        .HasColumnName("row");
+
+                    b.Property<string>("Because")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("because");
+
+                    b.Property<string>("Field")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("field");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("ImportId", "Row")
+                        .HasName("pk_rejects");
+
+                    b.ToTable("rejects", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.RevisionRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -610,6 +1030,46 @@ namespace Outcry.Store.Migrations
                     b.ToTable("revisions", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.SavedViewRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Query")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("query");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_saved_views");
+
+                    b.HasIndex("SiteId", "Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_saved_views_site_id_name");
+
+                    b.ToTable("saved_views", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.SiteRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -622,9 +1082,22 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text[]")
                         .HasColumnName("allowed_hosts");
 
+                    b.Property<string>("Consent")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("consent");
+
                     b.Property<Instant>("CreatedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
+
+                    b.Property<Instant?>("FetchedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("fetched_at");
+
+                    b.Property<string>("FetchedFrom")
+                        .HasColumnType("text")
+                        .HasColumnName("fetched_from");
 
                     b.Property<Instant?>("HeardAt")
                         .HasColumnType("timestamp with time zone")
@@ -639,19 +1112,47 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("home_address");
 
+                    b.Property<byte[]>("IdentitySecret")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("identity_secret");
+
+                    b.Property<string>("Keeps")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("keeps");
+
                     b.Property<string>("Key")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("key");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("language");
 
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
 
+                    b.Property<string>("Nouns")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("nouns");
+
                     b.Property<bool>("OffAir")
                         .HasColumnType("boolean")
                         .HasColumnName("off_air");
+
+                    b.Property<Instant?>("RefusedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("refused_at");
+
+                    b.Property<string>("RefusedHost")
+                        .HasColumnType("text")
+                        .HasColumnName("refused_host");
 
                     b.Property<string>("Rules")
                         .IsRequired()
@@ -663,10 +1164,20 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("bytea")
                         .HasColumnName("signing_key");
 
+                    b.PrimitiveCollection<List<string>>("TestHosts")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("test_hosts");
+
                     b.Property<string>("TimeZone")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("time_zone");
+
+                    b.Property<string>("Words")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("words");
 
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")
@@ -693,6 +1204,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("created_at");
 
+                    b.Property<Instant?>("DeletedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("deleted_at");
+
                     b.Property<string>("Display")
                         .IsRequired()
                         .HasColumnType("jsonb")
@@ -712,10 +1227,34 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("kind");
 
+                    b.Property<string>("Map")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("map");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.Property<Instant?>("PausedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("paused_at");
+
+                    b.Property<string>("Poll")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("poll");
+
+                    b.Property<Instant?>("PolledAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("polled_at");
+
+                    b.Property<string>("PreviousSecret")
+                        .HasColumnType("text")
+                        .HasColumnName("previous_secret");
+
+                    b.Property<Instant?>("PreviousSecretUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("previous_secret_until");
 
                     b.Property<Instant?>("RefusedAt")
                         .HasColumnType("timestamp with time zone")
@@ -724,6 +1263,15 @@ namespace Outcry.Store.Migrations
                     b.Property<string>("RefusedBecause")
                         .HasColumnType("text")
                         .HasColumnName("refused_because");
+
+                    b.Property<string>("Rules")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("rules");
+
+                    b.Property<string>("Script")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("script");
 
                     b.Property<string>("Secret")
                         .HasColumnType("text")
@@ -744,6 +1292,54 @@ namespace Outcry.Store.Migrations
                         .HasDatabaseName("ix_sources_site_id");
 
                     b.ToTable("sources", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.VisitorRow", b =>
+                {
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("VisitorId")
+                        .HasColumnType("text")
+                        .HasColumnName("visitor_id");
+
+                    b.Property<string>("Attributes")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("attributes");
+
+                    b.Property<string>("EmailKey")
+                        .HasColumnType("text")
+                        .HasColumnName("email_key");
+
+                    b.Property<Instant>("FirstAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("first_at");
+
+                    b.Property<bool>("IsSigned")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_signed");
+
+                    b.Property<Instant>("LastAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_at");
+
+                    b.Property<string>("PhoneKey")
+                        .HasColumnType("text")
+                        .HasColumnName("phone_key");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("SiteId", "VisitorId")
+                        .HasName("pk_visitors");
+
+                    b.HasIndex("SiteId", "EmailKey")
+                        .HasDatabaseName("ix_visitors_site_id_email_key");
+
+                    b.ToTable("visitors", (string)null);
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.WorkspaceRow", b =>

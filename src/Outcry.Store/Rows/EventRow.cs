@@ -22,24 +22,46 @@ public sealed class EventRow : IWorkspaceOwned
     public Instant At { get; init; }
     public Instant ReceivedAt { get; init; }
     public EventState State { get; set; }
-    public string FirstName { get; init; } = "";
-    public string LastInitial { get; init; } = "";
-    public string MaskedName { get; init; } = "";
-    public string MaskedEmail { get; init; } = "";
-    public string City { get; init; } = "";
-    public string Region { get; init; } = "";
-    public string Country { get; init; } = "";
-    public required string PersonKey { get; init; }
-    public string? VisitorId { get; init; }
+    public string FirstName { get; set; } = "";
+    public string LastInitial { get; set; } = "";
+    public string MaskedName { get; set; } = "";
+    public string MaskedEmail { get; set; } = "";
+    public string MaskedPhone { get; set; } = "";
+    public string City { get; set; } = "";
+    public string Region { get; set; } = "";
+    public string Country { get; set; } = "";
+    public required string PersonKey { get; set; }
+    public string? VisitorId { get; set; }
     public string? Page { get; init; }
-    public string? ProductName { get; init; }
+    public string? ProductName { get; set; }
     public string? ProductAddress { get; init; }
     public string? ProductPicture { get; init; }
     public string? ProductCategory { get; init; }
-    public decimal? Amount { get; init; }
+    public decimal? Amount { get; set; }
     public string? Currency { get; init; }
-    public Dictionary<string, string> Fields { get; init; } = [];
+    public Dictionary<string, string> Fields { get; set; } = [];
     public string? HiddenBy { get; set; }
+
+    /// <summary>Keyed hash of the phone number, beside the person's key, so that a person is found by either.</summary>
+    public string? PhoneKey { get; set; }
+
+    /// <summary>The blocked word that holds it, or why it was hidden on arrival; empty where everything is held.</summary>
+    public string? HeldBecause { get; set; }
+
+    /// <summary>Who corrected what visitors read of it, and when; what it was stands in the corrections.</summary>
+    public string? CorrectedBy { get; set; }
+    public Instant? CorrectedAt { get; set; }
+
+    /// <summary>When it was deleted, by whom, and out of which state, until it is gone for good.</summary>
+    public Instant? DeletedAt { get; set; }
+    public string? DeletedBy { get; set; }
+    public EventState? DeletedFrom { get; set; }
+
+    /// <summary>The import that brought it, if one did.</summary>
+    public Guid? ImportId { get; init; }
+
+    /// <summary>What a search finds it by; made by the database.</summary>
+    public NpgsqlTypes.NpgsqlTsVector Search { get; private set; } = null!;
 
     /// <summary>The event as the core sees it.</summary>
     public LedgerEvent ToEvent() =>

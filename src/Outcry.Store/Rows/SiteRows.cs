@@ -1,4 +1,6 @@
+using System.Security.Cryptography;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Planning;
 
 namespace Outcry.Store.Rows;
@@ -34,6 +36,40 @@ public sealed class SiteRow : IWorkspaceOwned
     public string? HeardPage { get; set; }
 
     public Instant CreatedAt { get; init; }
+
+    /// <summary>BCP 47 tag of the language the site mostly speaks.</summary>
+    public string Language { get; set; } = "en";
+
+    /// <summary>The site's own neutral nouns by language.</summary>
+    public Dictionary<string, string> Nouns { get; set; } = [];
+
+    /// <summary>Hosts on which the team tries things out; what happens there is never shown or counted with the rest.</summary>
+    public List<string> TestHosts { get; set; } = [];
+
+    public ConsentMode Consent { get; set; }
+    public Retention Keeps { get; set; } = Retention.Start;
+    public WordChoice Words { get; set; } = WordChoice.Start;
+
+    /// <summary>With this the page's own server signs what it says of a signed-in visitor.</summary>
+    public byte[] IdentitySecret { get; init; } = RandomNumberGenerator.GetBytes(32);
+
+    /// <summary>When the script file was last fetched, and from which host's page, where the browser said so.</summary>
+    public Instant? FetchedAt { get; set; }
+    public string? FetchedFrom { get; set; }
+
+    /// <summary>A host that is not allowed and from which the snippet was heard nevertheless.</summary>
+    public Instant? RefusedAt { get; set; }
+    public string? RefusedHost { get; set; }
+}
+
+/// <summary>When and where the snippet was last heard on one host.</summary>
+public sealed class HeardHostRow : IWorkspaceOwned
+{
+    public Guid WorkspaceId { get; init; }
+    public Guid SiteId { get; init; }
+    public required string Host { get; init; }
+    public Instant HeardAt { get; set; }
+    public required string Page { get; set; }
 }
 
 /// <summary>A named set of page patterns.</summary>

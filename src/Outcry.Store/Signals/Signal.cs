@@ -32,6 +32,7 @@ public enum SignalKind : short
 /// <param name="CalloutId">About which callout, if any.</param>
 /// <param name="Value">A figure that belongs to the kind, else 0.</param>
 /// <param name="Device">What the visitor holds.</param>
+/// <param name="IsTest">Whether it happened on a test host, whose figures are kept apart.</param>
 public sealed record Signal(
     Guid Id,
     Guid SiteId,
@@ -42,5 +43,6 @@ public sealed record Signal(
     string Path,
     Guid? CalloutId,
     int Value,
-    short Device
+    short Device,
+    bool IsTest = false
 );

@@ -8,7 +8,8 @@ namespace Outcry.Store.Signals;
 /// <summary>Writes signals in bulk: one binary COPY and one commit for many, each id once.</summary>
 public sealed class SignalCopy(NpgsqlDataSource source)
 {
-    private const string Columns = "id, day, site_id, at, kind, visitor_id, visit, path, callout_id, value, device";
+    private const string Columns =
+        "id, day, site_id, at, kind, visitor_id, visit, path, callout_id, value, device, is_test";
 
     private readonly HashSet<LocalDate> _days = [];
 
@@ -75,6 +76,7 @@ public sealed class SignalCopy(NpgsqlDataSource source)
                 await writer.WriteNullAsync(stop);
             await writer.WriteAsync(signal.Value, NpgsqlDbType.Integer, stop);
             await writer.WriteAsync(signal.Device, NpgsqlDbType.Smallint, stop);
+            await writer.WriteAsync(signal.IsTest, NpgsqlDbType.Boolean, stop);
         }
         await writer.CompleteAsync(stop);
     }

@@ -1,6 +1,7 @@
+import { watchBaskets } from './dom/baskets';
 import { fillVisitor, watchForms } from './dom/forms';
 import { showMark } from './dom/mark';
-import { openMemory, stageToken } from './dom/memory';
+import { openMemory, openPending, stageToken } from './dom/memory';
 import { ask } from './dom/network';
 import { type PageView, performPage } from './dom/pageView';
 import { createSignals } from './dom/signals';
@@ -11,11 +12,33 @@ import { createVisibleClock, type VisibleClock } from './model/visibleClock';
 /** A sign of life this often keeps the visitor among those who are here now (counted over 60 s). */
 const ALIVE_EVERY_MS = 25_000;
 
-type Command = [name: 'visitor', tell: (id: string) => void] | [name: 'page'];
+type Data = Record<string, unknown>;
+
+type Command =
+  | [name: 'visitor', tell: (id: string) => void]
+  | [name: 'page']
+  | [name: 'track', event: string, data?: Data | undefined]
+  | [name: 'identify', data: Data, signature?: string | undefined]
+  | [name: 'consent', agreed: boolean];
+
+/** What pages may call once the script is there; `push` works before that too. */
+interface Calls {
+  push(command: Command): void;
+  /** Reports an event of the page's own by name; "basket" is a basket addition. */
+  track(event: string, data?: Data): void;
+  /** Says who the visitor is; a signature of `data.id` by the site's server makes it binding. */
+  identify(data: Data, signature?: string): void;
+  /** Says whether the visitor agreed that anything may be stored in the browser. */
+  consent(agreed: boolean): void;
+}
 
 declare global {
   interface Window {
-    outcry?: { push(command: Command): void } | Command[];
+    outcry?: Calls | Command[];
+  }
+  interface Navigator {
+    /** Global Privacy Control: the browser's standing request not to have data sold or shared. */
+    readonly globalPrivacyControl?: boolean;
   }
 }
 
@@ -29,16 +52,23 @@ function begin(script: HTMLScriptElement) {
   // Only in a frame can a page be a stage; a token left over in a tab of its own means nothing.
   const stage = window.parent === window ? undefined : stageToken.read();
   const memory = openMemory(site, stage !== undefined);
-  if (link && !stage) memory.write({ memberToken: link.token });
+  const gpc = navigator.globalPrivacyControl === true;
+  // A member's own browser must stay known as one, or its visits would count.
+  if (link && !stage) {
+    memory.write({ memberToken: link.token });
+    memory.allow(true);
+  }
 
   let plan: PlanResponse | undefined;
   let view: PageView | undefined;
   let clock: VisibleClock = createVisibleClock(() => performance.now(), !document.hidden);
   let asked = 0;
+  /** The page view already counted: asking again on the same page, as after consent, is no second one. */
+  let viewed = '';
   const waitingForVisitor: ((id: string) => void)[] = [];
 
   const signals = createSignals(`${desk}/v/signals`, () =>
-    plan && !stage ? { site, page: address, width: innerWidth, passport: plan.passport } : undefined,
+    plan && !stage ? { site, page: address, width: innerWidth, passport: plan.passport, gpc } : undefined,
   );
   let address = location.href;
 
@@ -48,13 +78,15 @@ function begin(script: HTMLScriptElement) {
 
   async function askForPlan() {
     const turn = ++asked;
-    const { passport, memberToken, log } = memory.read();
+    const { passport, memberToken, agreed, log } = memory.read();
     const answer = await ask<PlanResponse>(`${desk}/v/plan`, {
       site,
       page: address,
       width: innerWidth,
       passport,
       token: stage ?? memberToken,
+      agreed,
+      gpc,
       log: log.map(({ callout, what, at }) => ({ callout, what, agoMs: Math.max(0, Date.now() - at) })),
     });
     // A route change may have overtaken the answer.
@@ -65,15 +97,20 @@ function begin(script: HTMLScriptElement) {
       memberToken: answer.counted ? undefined : memberToken,
       log: memory.read().log.slice(log.length),
     });
+    if (!stage) memory.allow(answer.store || memory.read().memberToken !== undefined);
     view?.leave();
     clock = createVisibleClock(() => performance.now(), !document.hidden);
     view = performPage(answer, clock, signals, note);
-    if (answer.counted) signals.add('view');
+    if (answer.counted && viewed !== address) signals.add('view');
+    viewed = address;
     if (answer.mark) showMark(answer.mark);
     if (stage) parent.postMessage({ outcry: 'staged', note: answer.stage?.note }, desk);
     fillVisitor(answer.visitor);
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
     view.run();
+    if (stage) return;
+    signals.flush();
+    forms.look();
   }
 
   function leave() {
@@ -88,6 +125,7 @@ function begin(script: HTMLScriptElement) {
     leave();
     address = location.href;
     plan = undefined;
+    viewed = '';
     void askForPlan();
   }
 
@@ -101,7 +139,16 @@ function begin(script: HTMLScriptElement) {
     if (event.persisted) void askForPlan();
   });
   watchRoutes(turnPage);
-  watchForms(() => plan?.forms ?? [], signals.form);
+  const forms = watchForms(
+    () => plan?.forms ?? [],
+    (source, fields) => signals.report({ form: { source, fields } }),
+    (found) => signals.report({ found }),
+    openPending(memory.mayStore),
+  );
+  watchBaskets(
+    () => plan?.baskets ?? [],
+    (data) => signals.report({ track: { name: 'basket', data } }),
+  );
   addEventListener('message', (event) => {
     if (stage && event.origin === desk && event.data?.outcry === 'stage') void askForPlan();
   });
@@ -110,14 +157,29 @@ function begin(script: HTMLScriptElement) {
   }, ALIVE_EVERY_MS);
 
   function take(command: Command) {
-    if (command[0] === 'page') turnPage();
-    else if (command[0] === 'visitor') {
-      if (plan) command[1](plan.visitor);
-      else waitingForVisitor.push(command[1]);
+    switch (command[0]) {
+      case 'page':
+        return turnPage();
+      case 'visitor':
+        return void (plan ? command[1](plan.visitor) : waitingForVisitor.push(command[1]));
+      case 'track':
+        return signals.report({ track: { name: String(command[1]), data: command[2] } });
+      case 'identify':
+        return signals.report({ identify: { data: command[1], signature: command[2] } });
+      case 'consent':
+        memory.write({ agreed: command[1] === true });
+        // The answer to the next question says whether anything may be kept; a no is carried out at once.
+        if (command[1] === true) void askForPlan();
+        else memory.allow(false);
     }
   }
   const early = Array.isArray(window.outcry) ? window.outcry : [];
-  window.outcry = { push: take };
+  window.outcry = {
+    push: take,
+    track: (event, data) => take(['track', event, data]),
+    identify: (data, signature) => take(['identify', data, signature]),
+    consent: (agreed) => take(['consent', agreed]),
+  };
   for (const command of early) take(command);
 
   if (document.readyState === 'loading') addEventListener('DOMContentLoaded', () => void askForPlan());

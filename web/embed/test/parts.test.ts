@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { isWatched, readFields } from '../src/model/formFields';
+import { formKey, isWatched, readFields } from '../src/model/formFields';
+import { pendingOf, settle } from '../src/model/pending';
 import { findPrivateLink, isStageToken } from '../src/model/privateToken';
 import { createVisibleClock } from '../src/model/visibleClock';
 
@@ -18,9 +19,51 @@ describe('reading a form', () => {
 
   it('knows a form by its id or its name', () => {
     const watched = { source: 's', form: 'newsletter', fields: [] };
-    expect(isWatched({ id: 'newsletter', name: null }, watched)).toBe(true);
-    expect(isWatched({ id: '', name: 'newsletter' }, watched)).toBe(true);
-    expect(isWatched({ id: 'search', name: 'q' }, watched)).toBe(false);
+    expect(isWatched({ id: 'newsletter', name: null, fields: [] }, watched)).toBe(true);
+    expect(isWatched({ id: '', name: 'newsletter', fields: [] }, watched)).toBe(true);
+    expect(isWatched({ id: 'search', name: 'q', fields: [] }, watched)).toBe(false);
+  });
+
+  it('knows a form that has neither by what its fields are called', () => {
+    const form = { id: '', name: null, fields: ['your_name', 'email'] };
+    expect(formKey(form)).toBe('fields:your_name,email');
+    expect(isWatched(form, { source: 's', form: 'fields:your_name,email', fields: [] })).toBe(true);
+    expect(isWatched(form, { source: 's', form: 'fields:email', fields: [] })).toBe(false);
+  });
+});
+
+describe('a form that counts only when it went through', () => {
+  const watched = { source: 's', form: 'quote', fields: ['name'] };
+
+  it('counts at once when being sent is enough', () => {
+    expect(pendingOf(watched, {}, 0)).toBeUndefined();
+  });
+
+  it('waits ten minutes for its thank-you page, and not longer', () => {
+    const waits = pendingOf({ ...watched, page: '^/quote/thanks$' }, { name: 'Noor' }, 1000);
+    expect(waits?.until).toBe(601_000);
+    const pending = waits ? [waits] : [];
+    expect(settle(pending, '/quote', 2000, () => false)).toEqual({ proved: [], waiting: pending });
+    expect(settle(pending, '/Quote/Thanks/', 2000, () => false).proved).toEqual(pending);
+    expect(settle(pending, '/quote/thanks', 601_001, () => false)).toEqual({ proved: [], waiting: [] });
+  });
+
+  it('waits for an element to show', () => {
+    const waits = pendingOf({ ...watched, element: '.sent' }, {}, 0);
+    const pending = waits ? [waits] : [];
+    expect(settle(pending, '/', 1, () => false).waiting).toEqual(pending);
+    expect(settle(pending, '/', 1, (selector) => selector === '.sent').proved).toEqual(pending);
+  });
+
+  it('is not proved by a broken pattern, path or selector', () => {
+    const broken = { source: 's', fields: {}, page: '(', element: undefined, until: 10 };
+    expect(settle([broken], '/%E0%A4%A', 1, () => false).waiting).toEqual([broken]);
+    const odd = { ...broken, page: undefined, element: '((' };
+    expect(
+      settle([odd], '/', 1, () => {
+        throw new Error('no selector');
+      }).waiting,
+    ).toEqual([odd]);
   });
 });
 

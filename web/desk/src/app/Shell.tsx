@@ -6,6 +6,7 @@ import { initials } from '../session/model';
 import { OnAirStrip } from '../strip/OnAirStrip';
 import { Mark } from '../ui/Mark';
 import { useDesk } from './desk';
+import { SiteSwitcher } from './SiteSwitcher';
 
 const SECTIONS = [
   ['/', 'Run sheet'],
@@ -28,7 +29,7 @@ export function Shell() {
           <Mark /> <span className="max-sm:hidden">Outcry</span>
         </span>
         <span className="h-6 w-px bg-hair max-md:hidden" />
-        <span className="font-semibold whitespace-nowrap max-md:hidden">{site.name}</span>
+        <SiteSwitcher />
         <nav aria-label="Sections" className="ms-2 flex h-full flex-1 gap-5 overflow-x-auto max-sm:ms-0">
           {SECTIONS.map(([to, words]) => (
             <Link

@@ -5,6 +5,7 @@ import type { Member, Site } from '../session/api';
 export interface Desk {
   member: Member;
   site: Site;
+  chooseSite(siteId: string): void;
 }
 
 export const DeskContext = createContext<Desk | undefined>(undefined);

@@ -36,14 +36,32 @@ const composer = createRoute({
   component: lazyRouteComponent(() => import('../composer/ComposerPage'), 'ComposerPage'),
 });
 
+interface LedgerSearch {
+  source?: string | undefined;
+  kind?: string | undefined;
+  state?: string | undefined;
+  page?: string | undefined;
+  text?: string | undefined;
+  hours?: number | undefined;
+  event?: string | undefined;
+  /** What lies open beside the list, and which one. */
+  panel?: 'event' | 'source' | 'add' | 'import' | 'erase' | 'care' | undefined;
+  id?: string | undefined;
+}
+
 const ledger = createRoute({
   getParentRoute: () => root,
   path: '/ledger',
-  validateSearch: (search): { source?: string; state?: string; hours?: number; event?: string } => ({
+  validateSearch: (search): LedgerSearch => ({
     source: text(search.source),
+    kind: text(search.kind),
     state: text(search.state),
+    page: text(search.page),
+    text: text(search.text),
     hours: typeof search.hours === 'number' ? search.hours : undefined,
     event: text(search.event),
+    panel: text(search.panel) as LedgerSearch['panel'],
+    id: text(search.id),
   }),
   component: lazyRouteComponent(() => import('../ledger/LedgerPage'), 'LedgerPage'),
 });

@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import type { Brief, Source } from '../callouts/api';
 import { comparisonWords, windowWords } from '../callouts/model';
 import { Button } from '../ui/Button';
-import { Choice, NumberField, Tick } from './Field';
+import { Choice, NumberField, Tick } from '../ui/Field';
 
 type From = Brief['from'];
 type Change = (change: Partial<From>) => void;

@@ -1,7 +1,7 @@
 import { Bold, Italic, Link2 } from 'lucide-react';
 import { useRef } from 'react';
 import type { Brief } from '../callouts/api';
-import { Tick } from './Field';
+import { Tick } from '../ui/Field';
 
 const FALLBACKS: Record<string, string> = { name: 'Someone', first_name: 'Someone', product: 'a piece' };
 

@@ -1,5 +1,5 @@
 import type { Brief } from '../callouts/api';
-import { Choice, NumberField, Tick } from './Field';
+import { Choice, NumberField, Tick } from '../ui/Field';
 
 /** Picture. */
 export function PictureEditor({ say, onChange }: { say: Brief['say']; onChange(change: Partial<Brief['say']>): void }) {

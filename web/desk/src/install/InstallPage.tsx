@@ -1,198 +1,212 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link } from '@tanstack/react-router';
 import { type FormEvent, useState } from 'react';
 import { useDesk } from '../app/desk';
-import { Refusal } from '../lib/api';
-import { ago } from '../lib/time';
-import { useNow } from '../lib/useNow';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
+import { CopyButton } from '../ui/Copy';
+import { TextField } from '../ui/Field';
 import { Failed, Waiting } from '../ui/Notice';
-import { installQuery, makeVisitLink, setHosts } from './api';
-import { hearingOf } from './model';
+import { Refused } from '../ui/Panel';
+import { handOver, type Install, installQuery, makeInstallLink, setHosts } from './api';
+import { HearingPane } from './HearingPane';
+import { PageCheckForm } from './PageCheckForm';
+import { TrafficTable } from './TrafficTable';
+import { WAYS } from './ways';
 
-/** The one line, where it goes, and whether it speaks. */
+/** The one line, the ways to add it, whether it speaks, and where. */
 export function InstallPage() {
   const { site } = useDesk();
   const install = useQuery(installQuery(site.id));
   if (install.isError) return <Failed error={install.error} again={() => void install.refetch()} />;
   if (!install.data) return <Waiting>Fetching the snippet</Waiting>;
-  const { snippet, hosts, heardAt, heardPage } = install.data;
   return (
-    <div className="h-full overflow-auto">
+    <div className="h-full overflow-auto" tabIndex={0}>
       <div className="flex min-h-14 items-center border-b border-ink px-4">
         <h1 className="text-[22px] leading-7">Install</h1>
       </div>
       <div className="grid lg:min-h-[calc(100%-56px)] lg:grid-cols-[minmax(0,1fr)_400px]">
         <div className="grid content-start gap-8 bg-sheet p-6 lg:border-e lg:border-ink">
-          <Snippet line={snippet} />
-          <Hosts hosts={hosts} />
+          <Snippet line={install.data.snippet} />
+          <HandOver />
+          <PageCheckForm home={install.data.homeAddress} />
+          <Hosts install={install.data} />
+          <TrafficTable />
         </div>
-        <Hearing heardAt={heardAt} heardPage={heardPage} hosts={hosts} />
+        <HearingPane install={install.data} mayOpen />
       </div>
     </div>
   );
 }
 
-function Snippet({ line }: { line: string }) {
-  const [copied, setCopied] = useState(false);
-  async function copy() {
-    await navigator.clipboard.writeText(line);
-    setCopied(true);
-    setTimeout(() => setCopied(false), 3000);
-  }
+/** The line, and the path of each way to add it. */
+export function Snippet({ line }: { line: string }) {
+  const [way, setWay] = useState('html');
+  const chosen = WAYS.find((w) => w.id === way);
   return (
     <section className="grid max-w-[720px] gap-3">
       <h2 className="text-[17px] leading-6">One line, once</h2>
-      <p className="font-display text-[16px] leading-[26px]">
-        Put this into every page of the site: in the head, or at the start or end of the body. All give the same result, and everything you
-        make later appears without touching the site again.
-      </p>
       <pre tabIndex={0} className="overflow-x-auto rounded border border-ink bg-paper p-3 font-mono text-[12.5px]">
         {line}
       </pre>
-      <p className="flex items-center gap-3">
-        <Button kind="primary" onClick={() => void copy()}>
+      <p>
+        <CopyButton kind="primary" text={line}>
           Copy the line
-        </Button>
-        <span role="status" className="font-semibold text-good">
-          {copied && 'Copied'}
-        </span>
+        </CopyButton>
       </p>
-      <p className="text-soft">
-        It loads beside the page and never blocks it, moves nothing, sets no cookies, and stays silent when the desk is away. To remove
-        Outcry, delete the line; nothing else was changed.
-      </p>
+      <fieldset>
+        <legend className="mb-1 font-semibold">Where does it go? Into</legend>
+        <div className="flex flex-wrap gap-x-5 gap-y-1">
+          {WAYS.map((w) => (
+            <label key={w.id} className="flex min-h-7 items-center gap-2">
+              <input type="radio" name="way" checked={way === w.id} onChange={() => setWay(w.id)} />{' '}
+              {w.name.charAt(0).toLowerCase() + w.name.slice(1)}
+            </label>
+          ))}
+        </div>
+      </fieldset>
+      {chosen && (
+        <div aria-live="polite">
+          <ol className="grid list-decimal gap-1 ps-5 font-display text-[15px] leading-[26px]">
+            {chosen.steps.map((step) => (
+              <li key={step}>{step}</li>
+            ))}
+          </ol>
+          {chosen.note && <p className="mt-1 text-soft">{chosen.note}</p>}
+        </div>
+      )}
+      <details className="text-soft">
+        <summary className="text-ink">What it does to the site, and how to take it off again</summary>
+        <p className="mt-1">
+          It loads beside the page and never blocks it, moves nothing, sets no cookies, and stays silent when the desk is away; 7 KB. To
+          remove Outcry, delete the line and clear the caches: nothing else of the site was changed, and browsers forget what they kept when
+          their data is cleared. What was recorded stays here until you delete it.
+        </p>
+      </details>
     </section>
   );
 }
 
-function Hosts({ hosts }: { hosts: string[] }) {
+function HandOver() {
+  const { site, member } = useDesk();
+  const mail = useMutation({ mutationFn: ({ to, note }: { to: string; note: string }) => handOver(site.id, to, note) });
+  const link = useMutation({ mutationFn: () => makeInstallLink(site.id) });
+  if (!mayAct(member.role, 'editor')) return null;
+  function submit(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const typed = new FormData(event.currentTarget);
+    mail.mutate({ to: String(typed.get('to')), note: String(typed.get('note')) });
+  }
+  return (
+    <section className="grid max-w-[720px] gap-3">
+      <h2 className="text-[17px] leading-6">Hand it to a developer</h2>
+      <p className="text-soft">A mail with the line, its place, and a link under which they see whether it works. They need no account.</p>
+      <form onSubmit={submit} className="grid gap-3 sm:grid-cols-[240px_minmax(0,1fr)_auto] sm:items-end">
+        <TextField label="E-mail address" name="to" type="email" required autoComplete="off" />
+        <TextField label="In your own words" name="note" maxLength={1000} />
+        <Button type="submit" disabled={mail.isPending}>
+          Send
+        </Button>
+      </form>
+      <p role="status" className="text-good">
+        {mail.isSuccess && 'Sent.'}
+      </p>
+      <Refused error={mail.error ?? link.error} />
+      {link.data ? (
+        <div className="flex flex-wrap items-center gap-2">
+          <code className="min-w-0 flex-1 rounded border border-edge bg-paper p-2 font-mono text-[12.5px] break-all">{link.data.url}</code>
+          <CopyButton text={link.data.url}>Copy the link</CopyButton>
+        </div>
+      ) : (
+        <p>
+          <Button kind="link" onClick={() => link.mutate()}>
+            Or make the link alone, to send it yourself
+          </Button>
+        </p>
+      )}
+    </section>
+  );
+}
+
+function Hosts({ install }: { install: Install }) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
   const save = useMutation({
-    mutationFn: (next: string[]) => setHosts(site.id, next),
+    mutationFn: ({ hosts, tests }: { hosts: string[]; tests: string[] }) => setHosts(site.id, hosts, tests),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['install'] }),
   });
   const mayEdit = mayAct(member.role, 'owner');
+  const { hosts, testHosts } = install;
+  return (
+    <section className="grid max-w-[720px] gap-4">
+      <HostList
+        title="Allowed hosts"
+        what="The snippet is answered on these and nowhere else; *.shop.example means every host below it."
+        hosts={hosts}
+        keepsOne
+        mayEdit={mayEdit}
+        onHosts={(next) => save.mutate({ hosts: next, tests: testHosts })}
+      />
+      <HostList
+        title="Test hosts"
+        what="A copy or preview of the site. What happens there is marked as a test, is never shown, and is counted apart."
+        hosts={testHosts}
+        mayEdit={mayEdit}
+        onHosts={(next) => save.mutate({ hosts, tests: next })}
+      />
+      {!mayEdit && <p className="text-soft">Only owners change hosts.</p>}
+      <Refused error={save.error} />
+    </section>
+  );
+}
+
+function HostList({
+  title,
+  what,
+  hosts,
+  keepsOne,
+  mayEdit,
+  onHosts,
+}: {
+  title: string;
+  what: string;
+  hosts: string[];
+  keepsOne?: boolean;
+  mayEdit: boolean;
+  onHosts(hosts: string[]): void;
+}) {
   function add(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const input = event.currentTarget.elements.namedItem('host') as HTMLInputElement;
-    if (input.value.trim()) save.mutate([...hosts, input.value.trim()], { onSuccess: () => (input.value = '') });
+    if (!input.value.trim()) return;
+    onHosts([...hosts, input.value.trim()]);
+    input.value = '';
   }
   return (
-    <section className="grid max-w-[720px] gap-2">
-      <h2 className="text-[17px] leading-6">Allowed hosts</h2>
-      <p className="text-soft">The snippet is answered on these and nowhere else. Changes reach the composer's stage after a reload.</p>
+    <div className="grid gap-2">
+      <h2 className="text-[17px] leading-6">{title}</h2>
+      <p className="text-soft">{what}</p>
       <ul className="border-t border-hair">
         {hosts.map((host) => (
           <li key={host} className="flex min-h-9 items-center border-b border-hair">
             <code className="flex-1 font-mono text-[12.5px]">{host}</code>
-            {mayEdit && hosts.length > 1 && (
-              <Button kind="link" aria-label={`Remove ${host}`} onClick={() => save.mutate(hosts.filter((h) => h !== host))}>
+            {mayEdit && (!keepsOne || hosts.length > 1) && (
+              <Button kind="link" aria-label={`Remove ${host}`} onClick={() => onHosts(hosts.filter((h) => h !== host))}>
                 Remove
               </Button>
             )}
           </li>
         ))}
       </ul>
-      {mayEdit ? (
+      {mayEdit && (
         <form onSubmit={add} className="flex gap-2">
           <input
             name="host"
-            aria-label="Another host"
-            placeholder="shop.example or *.shop.example"
+            aria-label={`Another of the ${title.toLowerCase()}`}
+            placeholder={keepsOne ? 'shop.example or *.shop.example' : 'preview.shop.example'}
             className="w-72 max-w-full placeholder:text-soft"
           />
-          <Button type="submit" disabled={save.isPending}>
-            Add host
-          </Button>
+          <Button type="submit">Add</Button>
         </form>
-      ) : (
-        <p className="text-soft">Only owners change hosts.</p>
-      )}
-      {save.error instanceof Refusal && (
-        <p role="alert" className="text-bad">
-          {save.error.message}
-        </p>
-      )}
-    </section>
-  );
-}
-
-function Hearing({ heardAt, heardPage, hosts }: { heardAt: string | null; heardPage: string | null; hosts: string[] }) {
-  const now = useNow();
-  const hearing = hearingOf(heardAt, now);
-  return (
-    <section className="grid content-start gap-4 p-6" aria-label="Is it heard?">
-      <div role="status" className="flex items-center gap-3">
-        <span
-          aria-hidden="true"
-          className={`h-6 w-6 flex-none rounded-full border-2 border-ink ${hearing === 'heard' ? 'bg-good' : hearing === 'stale' ? 'bg-marigold' : 'border-dashed'}`}
-        />
-        <p className="font-display text-[18px] leading-6 font-semibold">
-          {hearing === 'heard' ? 'The snippet is heard' : hearing === 'stale' ? 'Not heard for a day' : 'Not heard yet'}
-        </p>
-      </div>
-      {heardAt && (
-        <p>
-          Last {ago(heardAt, now)} from
-          <code className="block font-mono text-[12.5px] break-all">{heardPage}</code>
-        </p>
-      )}
-      <OpenSite />
-      {hearing === 'heard' ? (
-        <p className="border-t border-hair pt-4 text-soft">
-          What next? See what a visitor meets on the{' '}
-          <Link to="/" className="text-cobalt underline">
-            run sheet
-          </Link>
-          , or look at what came in on the{' '}
-          <Link to="/ledger" className="text-cobalt underline">
-            ledger
-          </Link>
-          .
-        </p>
-      ) : (
-        <div className="border-t border-hair pt-4">
-          <h2 className="mb-1 text-[15px]">This turns green by itself. If it does not:</h2>
-          <ol className="grid list-decimal gap-2 ps-5">
-            <li>A cache may still serve the old page: clear the site's cache, then reload in a private window.</li>
-            <li>The page may be on another host than {hosts.join(', ')}: add it on the left.</li>
-            <li>
-              A Content-Security-Policy or a consent tool may block the script: allow this desk's address in script-src and connect-src.
-            </li>
-          </ol>
-        </div>
-      )}
-    </section>
-  );
-}
-
-function OpenSite() {
-  const { site } = useDesk();
-  const open = useMutation({
-    mutationFn: () => makeVisitLink(site.id),
-    onSuccess: (link) => void window.open(link.url, '_blank', 'noopener'),
-  });
-  return (
-    <div className="grid gap-1">
-      <p>
-        <Button onClick={() => open.mutate()} disabled={open.isPending}>
-          Open my site
-        </Button>
-      </p>
-      <p className="text-[12px] leading-4 text-soft">
-        By a signed link: your browser then shows a small private mark on the site that no visitor sees, and is not counted.
-      </p>
-      {open.data && (
-        <p className="text-[12px] leading-4">
-          Opened. If your browser held the window back,{' '}
-          <a href={open.data.url} target="_blank" rel="noreferrer" className="text-cobalt underline">
-            open it here
-          </a>
-          .
-        </p>
       )}
     </div>
   );

@@ -1,32 +1,51 @@
-import { Check, EyeOff, SquareDashed } from 'lucide-react';
+import { Check, Copy, EyeOff, Fence, Hourglass, SquareDashed } from 'lucide-react';
+import type { ReactNode } from 'react';
 import type { LedgerEvent } from './api';
 
-/** An event's state as a sign and words. */
-export function EventSign({ event }: { event: Pick<LedgerEvent, 'state' | 'hiddenBy'> }) {
+/** An event's state as a sign and words, so that neither colour nor shape alone carries it. */
+export function EventSign({ event }: { event: Pick<LedgerEvent, 'state' | 'hiddenBy' | 'heldBecause' | 'tooOld'> }) {
   switch (event.state) {
     case 'usable':
+      return event.tooOld ? (
+        <Sign icon={<Hourglass className={SIGN} aria-hidden="true" />} word="Too old" under="for every callout" />
+      ) : (
+        <Sign icon={<Check className={`${SIGN} text-good`} aria-hidden="true" />} word="Usable" />
+      );
+    case 'held':
       return (
-        <span className="flex gap-2">
-          <Check className="mt-0.5 h-4 w-4 flex-none text-good" aria-hidden="true" /> Usable
-        </span>
+        <Sign
+          icon={<Fence className={`${SIGN} text-warn`} aria-hidden="true" />}
+          word="Held"
+          under={event.heldBecause ? 'blocked word' : 'for a look'}
+        />
       );
     case 'hidden':
       return (
-        <span className="flex gap-2">
-          <EyeOff className="mt-0.5 h-4 w-4 flex-none" aria-hidden="true" />
-          <span>
-            Hidden{event.hiddenBy && <span className="block text-[12px] leading-4 text-soft">by {event.hiddenBy.split(' ')[0]}</span>}
-          </span>
-        </span>
+        <Sign
+          icon={<EyeOff className={SIGN} aria-hidden="true" />}
+          word="Hidden"
+          under={event.hiddenBy ? `by ${event.hiddenBy.split(' ')[0]}` : (event.heldBecause ?? undefined)}
+        />
       );
     case 'ownTest':
-      return (
-        <span className="flex gap-2">
-          <SquareDashed className="mt-0.5 h-4 w-4 flex-none" aria-hidden="true" />
-          <span>
-            Own test <span className="block text-[12px] leading-4 text-soft">never public</span>
-          </span>
-        </span>
-      );
+      return <Sign icon={<SquareDashed className={SIGN} aria-hidden="true" />} word="Own test" under="never public" />;
+    case 'duplicate':
+      return <Sign icon={<Copy className={SIGN} aria-hidden="true" />} word="Repeat" under="told twice" />;
+    default:
+      return null;
   }
+}
+
+const SIGN = 'mt-0.5 h-4 w-4 flex-none';
+
+function Sign({ icon, word, under }: { icon: ReactNode; word: string; under?: string | undefined }) {
+  return (
+    <span className="flex gap-2">
+      {icon}
+      <span>
+        {word}
+        {under && <span className="block text-[12px] leading-4 text-soft">{under}</span>}
+      </span>
+    </span>
+  );
 }

@@ -1,85 +1,95 @@
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { TriangleAlert } from 'lucide-react';
 import { useDesk } from '../app/desk';
 import { type Source, sourcesQuery } from '../callouts/api';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
+import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
+import { isQuiet, SOURCES } from './words';
 
-/** The sources with their health; one opened says where its events come in and what of them is taken. */
-export function SourcesPanel({ chosen, onChoose }: { chosen: string | undefined; onChoose(source: string | undefined): void }) {
-  const { site } = useDesk();
+/** The sources with their day and their health; one opened says and sets everything about it. */
+export function SourcesPanel({ chosen, onOpen, onAdd }: { chosen: string | undefined; onOpen(source: string): void; onAdd(): void }) {
+  const { site, member } = useDesk();
   const { data: sources } = useQuery(sourcesQuery(site.id));
   const now = useNow(5000);
   return (
-    <aside aria-label="Sources" className="w-[212px] flex-none overflow-auto border-e border-ink max-lg:hidden">
-      <h2 className="border-b border-hair px-4 py-2 text-[15px]">Sources</h2>
-      <ul>
-        {sources?.map((source) => {
-          const isChosen = source.id === chosen;
-          return (
-            <li key={source.id} className={`border-b border-hair ${isChosen ? 'bg-selectwash' : ''}`}>
-              <button
-                type="button"
-                aria-pressed={isChosen}
-                onClick={() => onChoose(isChosen ? undefined : source.id)}
-                className="block w-full px-4 py-2.5 text-start"
-              >
-                <span className="block font-semibold">{source.name}</span>
-                <span className="block text-[12px] leading-4 text-soft">
-                  {source.kind === 'signedWebhook' ? 'signed webhook' : 'site form'}
-                </span>
-                <span className="block text-[12px] leading-4">
-                  {source.lastEventAt ? `${ago(source.lastEventAt, now)}, ${source.eventsLastDay} in 24 h` : 'nothing yet'}
-                </span>
-              </button>
-              {isChosen && <SourceDetail source={source} now={now} />}
-            </li>
-          );
-        })}
+    <aside aria-label="Sources" className="flex w-[212px] flex-none flex-col border-e border-ink max-lg:hidden">
+      <h2 className="flex flex-none items-baseline justify-between border-b border-hair px-4 py-2 text-[15px]">
+        Sources <span className="font-sans text-[12px] font-normal tracking-normal text-soft">24 h, per hour</span>
+      </h2>
+      <ul className="min-h-0 flex-1 overflow-auto" tabIndex={0} aria-label="All sources">
+        {sources?.map((source) => (
+          <li
+            key={source.id}
+            className={`border-b border-hair ${source.id === chosen ? 'bg-selectwash' : troubleOf(source) ? 'bg-badwash/40' : ''}`}
+          >
+            <button
+              type="button"
+              aria-pressed={source.id === chosen}
+              onClick={() => onOpen(source.id)}
+              className="block w-full px-4 py-2 text-start"
+            >
+              <span className="block overflow-hidden font-semibold text-ellipsis whitespace-nowrap">{source.name}</span>
+              <span className="flex items-end justify-between gap-2">
+                <span className="text-[12px] leading-4 text-soft">{SOURCES[source.kind].name}</span>
+                <Hours hours={source.hours} />
+              </span>
+              <Health source={source} now={now} />
+            </button>
+          </li>
+        ))}
       </ul>
+      {mayAct(member.role, 'editor') && (
+        <div className="flex flex-none border-t border-ink px-4 py-1">
+          <Button kind="link" onClick={onAdd}>
+            Add a source
+          </Button>
+        </div>
+      )}
     </aside>
   );
 }
 
-function SourceDetail({ source, now }: { source: Source; now: number }) {
+/** Refused since the last event came: something is wrong now, not once upon a time. */
+export const troubleOf = (source: Source) =>
+  source.refusedAt && (!source.lastEventAt || source.refusedAt > source.lastEventAt) ? source.refusedBecause : undefined;
+
+function Health({ source, now }: { source: Source; now: number }) {
+  if (source.pausedAt) return <span className="block text-[12px] leading-4 text-warn">paused</span>;
+  if (troubleOf(source))
+    return (
+      <span className="flex gap-1 text-[12px] leading-4 text-bad">
+        <TriangleAlert className="mt-0.5 h-3 w-3 flex-none" aria-hidden="true" /> refused {ago(source.refusedAt ?? '', now)}
+      </span>
+    );
+  if (isQuiet(source.eventsLastDay, source.usualDay))
+    return (
+      <span className="flex gap-1 text-[12px] leading-4 text-warn">
+        <TriangleAlert className="mt-0.5 h-3 w-3 flex-none" aria-hidden="true" /> under half its usual day
+      </span>
+    );
   return (
-    <div className="grid gap-2 px-4 pb-3 text-[12px] leading-4">
-      {source.refusedAt && (
-        <p className="text-warn">
-          Last refused {ago(source.refusedAt, now)}: {source.refusedBecause}
-        </p>
-      )}
-      {source.address && (
-        <>
-          <p>Post CloudEvents JSON, signed as Standard Webhooks, to:</p>
-          <code className="font-mono break-all">{source.address}</code>
-        </>
-      )}
-      {source.secret && <Secret secret={source.secret} />}
-      {source.form && (
-        <p>
-          Captures the form <code className="font-mono">{source.form.form}</code>
-          {source.form.pages.length > 0 && ` on ${source.form.pages.join(', ')}`}; of it leave the page only:{' '}
-          {[source.form.firstName, source.form.lastName, source.form.email, source.form.product, ...source.form.fields]
-            .filter(Boolean)
-            .join(', ')}
-          .
-        </p>
-      )}
-    </div>
+    <span className="block text-[12px] leading-4">
+      {source.lastEventAt ? `${ago(source.lastEventAt, now)}, ${source.eventsLastDay} today` : 'nothing yet'}
+    </span>
   );
 }
 
-function Secret({ secret }: { secret: string }) {
-  const [shown, setShown] = useState(false);
-  return shown ? (
-    <code className="font-mono break-all">{secret}</code>
-  ) : (
-    <p>
-      <Button kind="link" onClick={() => setShown(true)}>
-        Show the secret
-      </Button>
-    </p>
+const HIGH_PX = 16;
+
+/** A day's events by the hour; the figures are read out, the picture is for eyes. */
+function Hours({ hours }: { hours: readonly number[] }) {
+  const most = Math.max(...hours, 1);
+  return (
+    <svg width={24 * 3.4} height={HIGH_PX} role="img" aria-label={`${hours.reduce((a, b) => a + b, 0)} events in 24 hours`}>
+      {hours.map((count, hour) => {
+        const high = count === 0 ? 1 : Math.max(2, (count / most) * HIGH_PX);
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: an hour is its place
+          <rect key={hour} x={hour * 3.4} y={HIGH_PX - high} width={2.6} height={high} fill={count === 0 ? '#b9beb5' : '#15181e'} />
+        );
+      })}
+    </svg>
   );
 }

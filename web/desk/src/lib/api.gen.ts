@@ -29,7 +29,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description A CloudEvents 1.0 JSON event in structured mode, signed as Standard Webhooks (webhook-id, webhook-timestamp, webhook-signature). data: { customer: { firstName, lastName, email, city, region, country }, product: { name, url, image, category }, amount, currency, page, visitor, fields, test }. One word of the type says what happened: purchase, booking, signup or enquiry. */
+        /** @description A CloudEvents 1.0 JSON event in structured mode, signed as Standard Webhooks (webhook-id, webhook-timestamp, webhook-signature). data: { customer: { firstName, lastName, email, phone, city, region, country }, product: { name, url, image, category }, amount, currency, page, visitor, fields, test; stars and words of a review; left of a stock level }. One word of the type says what happened: purchase, basket, booking, signup, enquiry, review, stock or own. A source with a map of its own takes JSON of any shape. */
         post: operations["AcceptWebhook"];
         delete?: never;
         options?: never;
@@ -94,7 +94,7 @@ export interface paths {
         };
         get: operations["ListSites"];
         put?: never;
-        post?: never;
+        post: operations["AddSite"];
         delete?: never;
         options?: never;
         head?: never;
@@ -117,14 +117,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/sources": {
+    "/api/sites/{siteId}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["ListSources"];
+        get?: never;
+        put: operations["ChangeSite"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/traffic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetTraffic"];
         put?: never;
         post?: never;
         delete?: never;
@@ -175,6 +191,471 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["MakeVisitLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/install/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CheckPage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/install/hand-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["HandOver"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/install/install-link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["MakeInstallLink"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/install-links/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetInstallByLink"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/pages/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["MatchPages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetRunSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSources"];
+        put?: never;
+        post: operations["AddSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangeSource"];
+        post?: never;
+        delete: operations["DeleteSource"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PauseSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ResumeSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/secret": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RotateSecret"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SendTest"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["FetchNow"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["EnterByHand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/preview-map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PreviewMap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/preview-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PreviewList"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListDeliveries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/deliveries/{deliveryId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetDelivery"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/sources/{sourceId}/deliveries/{deliveryId}/resend": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["Resend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListForms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/forms/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["FindForms"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The body is the file itself: CSV with a heading line, or one JSON object a line. */
+        post: operations["UploadFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/uploads/{uploadId}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PreviewImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListImports"];
+        put?: never;
+        post: operations["BeginImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/imports/{importId}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CancelImport"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/imports/{importId}/rejects.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetRejects"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/care": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetCare"];
+        put: operations["SetCare"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/care/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSuppliedWords"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/care/words/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TryWords"];
         delete?: never;
         options?: never;
         head?: never;
@@ -240,6 +721,150 @@ export interface paths {
         put?: never;
         post: operations["ReleaseEvent"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/events/{eventId}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CorrectEvent"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/events/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ChangeEvents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/events/export.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ExportCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/events/export.ndjson": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ExportNdJson"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/people/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["FindPerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/people/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ErasePerson"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/people/erasures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListErasures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListViews"];
+        put?: never;
+        post: operations["SaveView"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/views/{viewId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["DeleteView"];
         options?: never;
         head?: never;
         patch?: never;
@@ -421,45 +1046,35 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/pages/match": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["MatchPages"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/run-sheet": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["GetRunSheet"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
         AcceptedEvent: {
             /** Format: uuid */
-            id: string;
+            id: null | string;
+            verdict: components["schemas"]["DeliveryVerdict"];
+            because: null | string;
+        };
+        AddSourceRequest: {
+            name: string;
+            kind: components["schemas"]["SourceKind"];
+            eventKind: components["schemas"]["EventKind"];
+            settings: components["schemas"]["SourceSettings"];
+        };
+        BasketPart: {
+            selector: string;
+            product: string;
+        };
+        BeginImportRequest: {
+            /** Format: uuid */
+            upload: string;
+            /** Format: uuid */
+            source: string;
+            map: components["schemas"]["EventMap"];
+            dryRun: boolean;
+            /** Format: int32 */
+            newest?: null | number;
         };
         /** @description A callout's definition, facet by facet, as the desk edits it and revisions freeze it. */
         Brief: {
@@ -513,6 +1128,14 @@ export interface components {
          * @enum {unknown}
          */
         CalloutState: "draft" | "live" | "paused" | "archived";
+        CalloutVerdictView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            shows: boolean;
+            decider: null | string;
+            sentence: string;
+        };
         CalloutView: {
             /** Format: uuid */
             id: string;
@@ -529,11 +1152,71 @@ export interface components {
             changedAt: components["schemas"]["Instant"];
             changedBy: string;
         };
+        CareRequest: {
+            nouns?: null | {
+                [key: string]: string;
+            };
+            consent?: null | components["schemas"]["ConsentMode"];
+            keeps?: null | components["schemas"]["Retention"];
+            words?: null | components["schemas"]["WordChoice"];
+        };
+        CareView: {
+            language: string;
+            noun: string;
+            nouns: {
+                [key: string]: string;
+            };
+            suppliedNouns: {
+                [key: string]: string;
+            };
+            consent: components["schemas"]["ConsentMode"];
+            keeps: components["schemas"]["Retention"];
+            words: components["schemas"]["WordChoice"];
+            suppliedWords: {
+                [key: string]: number;
+            };
+            identitySecret: null | string;
+        };
+        ChangedEventsView: {
+            /** Format: int32 */
+            changed: number;
+            ids: string[];
+            undoUntil: null | components["schemas"]["Instant"];
+        };
+        ChangeEventsRequest: {
+            act: components["schemas"]["EventAct"];
+            ids: string[];
+            all?: null | components["schemas"]["EventFilter"];
+        };
+        ChangeSourceRequest: {
+            name: string;
+            settings: components["schemas"]["SourceSettings"];
+        };
+        CheckPageRequest: {
+            address: string;
+        };
         /**
          * @description How a field is compared.
          * @enum {unknown}
          */
         Comparison: "is" | "isNot" | "contains" | "greater" | "less" | "filled";
+        /**
+         * @description When the snippet may store anything in a visitor's browser.
+         * @enum {unknown}
+         */
+        ConsentMode: "atOnce" | "afterConsent";
+        CorrectionRequest: {
+            fields: {
+                [key: string]: string;
+            };
+        };
+        CorrectionView: {
+            field: string;
+            was: string;
+            is: string;
+            by: string;
+            at: components["schemas"]["Instant"];
+        };
         CuePart: {
             /** Format: uuid */
             id: string;
@@ -554,44 +1237,170 @@ export interface components {
             framed: boolean;
             turns: unknown[];
         };
+        DeliveryDetail: {
+            delivery: components["schemas"]["DeliveryView"];
+            contentType: null | string;
+            body: null | string;
+        };
+        /** @enum {unknown} */
+        DeliveryVerdict: "accepted" | "repeated" | "leftOut" | "refused";
+        DeliveryView: {
+            /** Format: uuid */
+            id: string;
+            at: components["schemas"]["Instant"];
+            verdict: components["schemas"]["DeliveryVerdict"];
+            /** Format: int32 */
+            status: number;
+            because: null | string;
+            messageId: null | string;
+            /** Format: uuid */
+            eventId: null | string;
+            isResend: boolean;
+        };
+        DependentView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            state: components["schemas"]["CalloutState"];
+        };
+        /** @description What a source allows visitors to read of its events; no callout can go beyond it. */
+        DisplayPolicy: {
+            /** @description Most of the name. */
+            name: components["schemas"]["NameStyle"];
+            /** @description Finest place. */
+            place: components["schemas"]["PlaceLevel"];
+            /** @description Whether the amount of money may be read. */
+            showAmount: boolean;
+            /** @description Own fields that may be read. */
+            shownFields: string[];
+            /**
+             * @description Whether the amount is rounded down and said with "+".
+             * @default false
+             */
+            roundAmount: boolean;
+            /**
+             * @description What stands for a person who is not named.
+             * @default Someone
+             */
+            noun: string;
+        };
         /**
          * @description How a showing came to its end.
          * @enum {unknown}
          */
         EndedBy: "stayed" | "closed" | "clicked" | "yielded" | "pageLeft";
+        EntryRequest: {
+            /** @default  */
+            who: string;
+            /** @default  */
+            role: string;
+            /** @default  */
+            words: string;
+            /** @default  */
+            picture: string;
+            /** @default false */
+            hasPermission: boolean;
+            /** @default  */
+            total: string;
+            /** @default  */
+            of: string;
+            /** @default  */
+            stars: string;
+            /** @default  */
+            product: string;
+            /** Format: date-time */
+            asOf?: string;
+        };
+        EraseRequest: {
+            events: string[];
+            visitors: string[];
+            deliveries: string[];
+            foundBy: string;
+        };
+        ErasureView: {
+            /** Format: uuid */
+            id: string;
+            at: components["schemas"]["Instant"];
+            by: string;
+            foundBy: string;
+            /** Format: int32 */
+            events: number;
+            /** Format: int32 */
+            visitors: number;
+            /** Format: int32 */
+            deliveries: number;
+            digest: string;
+        };
+        /** @enum {unknown} */
+        EventAct: "hide" | "release" | "delete" | "restore";
         EventDetail: {
             event: components["schemas"]["EventView"];
             fields: components["schemas"]["EventFieldView"][];
             placeNote: null | string;
             uses: components["schemas"]["EventUseView"][];
+            correctable: {
+                [key: string]: string;
+            };
+            corrections: components["schemas"]["CorrectionView"][];
+            correctedBy: null | string;
+            correctedAt: null | components["schemas"]["Instant"];
         };
         EventFieldView: {
             field: string;
             visitorsSee: null | string;
             arrived: string;
         };
+        EventFilter: {
+            /** Format: uuid */
+            source?: null | string;
+            kind?: null | string;
+            state?: null | string;
+            page?: null | string;
+            /** Format: int32 */
+            hours?: null | number;
+            text?: null | string;
+        };
         /**
          * @description What sort of thing happened.
          * @enum {unknown}
          */
-        EventKind: "purchase" | "booking" | "signUp" | "enquiry";
+        EventKind: "purchase" | "booking" | "signUp" | "enquiry" | "basketAddition" | "review" | "stockLevel" | "endorsement" | "post" | "total" | "own";
+        /** @description Where in somebody else's data each part of an event stands: JSON Pointers (RFC 6901), column headings or field names. */
+        EventMap: {
+            /** @description What the events are. */
+            kind: components["schemas"]["EventKind"];
+            /** @description Place by meaning. */
+            places: {
+                [key: string]: string;
+            };
+            /** @description Further fields to keep: name by place. */
+            fields: {
+                [key: string]: string;
+            };
+            /**
+             * @description ISO 4217 code for amounts where the data names none; empty for none.
+             * @default
+             */
+            currency: string;
+        };
         EventPage: {
             events: components["schemas"]["EventView"][];
             next: null | string;
             /** Format: int32 */
             total: number;
+            totalIsMore: boolean;
+            /** Format: int32 */
+            waiting: number;
         };
-        /**
-         * @description Whether an event may be used.
-         * @enum {unknown}
-         */
-        EventState: "usable" | "ownTest" | "hidden";
+        /** @enum {unknown} */
+        EventState: "usable" | "ownTest" | "hidden" | "held" | "duplicate" | "deleted" | null;
         EventUseView: {
             /** Format: uuid */
             calloutId: string;
             name: string;
             counts: boolean;
             note: string;
+            said: components["schemas"]["Span"][];
         };
         EventView: {
             /** Format: uuid */
@@ -599,6 +1408,7 @@ export interface components {
             at: components["schemas"]["Instant"];
             kind: components["schemas"]["EventKind"];
             state: components["schemas"]["EventState"];
+            tooOld: boolean;
             spans: components["schemas"]["Span"][];
             meta: string;
             wordedBy: null | string;
@@ -608,8 +1418,11 @@ export interface components {
             path: null | string;
             maskedName: string;
             maskedEmail: string;
+            maskedPhone: string;
             amount: null | string;
             hiddenBy: null | string;
+            heldBecause: null | string;
+            correctedBy: null | string;
         };
         EvidenceRowView: {
             /** Format: uuid */
@@ -651,6 +1464,11 @@ export interface components {
             closed: number;
             lastShownAt: null | components["schemas"]["Instant"];
         };
+        /** @enum {unknown} */
+        FileShape: "csv" | "ndJson";
+        FindFormsRequest: {
+            address: string;
+        };
         FormMapping: {
             form: string;
             pages: string[];
@@ -659,6 +1477,10 @@ export interface components {
             email: null | string;
             product: null | string;
             fields: string[];
+            amount?: null | string;
+            phone?: null | string;
+            currency?: null | string;
+            success?: null | components["schemas"]["FormSuccess"];
             wanted?: null | string[];
         };
         FormPart: {
@@ -666,6 +1488,8 @@ export interface components {
             source: string;
             form: string;
             fields: string[];
+            page?: null | string;
+            element?: null | string;
         };
         FormSubmission: {
             /** Format: uuid */
@@ -675,6 +1499,43 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
+        };
+        /** @description The sign by which a form's submission counts. */
+        FormSuccess: {
+            /** @description Which sort of sign. */
+            sign: components["schemas"]["SuccessSign"];
+            /** @description Page pattern or CSS selector; empty for SuccessSign.Sent. */
+            target: string;
+        };
+        FoundFieldPart: {
+            name: string;
+            type: string;
+            label: string;
+            autocomplete?: null | string;
+        };
+        FoundFieldView: {
+            name: string;
+            type: string;
+            label: string;
+            mayLeave: boolean;
+        };
+        FoundFormPart: {
+            key: string;
+            fields: components["schemas"]["FoundFieldPart"][];
+        };
+        FoundFormsView: {
+            forms: components["schemas"]["FoundFormView"][];
+            fault: null | string;
+            scriptNames: string[];
+        };
+        FoundFormView: {
+            key: string;
+            path: string;
+            fields: components["schemas"]["FoundFieldView"][];
+            guess: components["schemas"]["FormMapping"];
+            /** Format: uuid */
+            takes: null | string;
+            lastAt: components["schemas"]["Instant"];
         };
         /** @description Which events it draws on. */
         FromFacet: {
@@ -697,8 +1558,54 @@ export interface components {
             /** @description Shuffled, steady within a visit, instead of newest first. */
             shuffle: boolean;
         };
+        GroupTrafficView: {
+            name: string;
+            includes: string[];
+            /** Format: int32 */
+            now: number;
+            hour: components["schemas"]["TrafficFigures"];
+            day: components["schemas"]["TrafficFigures"];
+            week: components["schemas"]["TrafficFigures"];
+            month: components["schemas"]["TrafficFigures"];
+        };
+        HandOverRequest: {
+            to: string;
+            /** @default  */
+            note: string;
+        };
+        /**
+         * @description How the snippet stands with its site.
+         * @enum {unknown}
+         */
+        HearingState: "waiting" | "heard" | "stale" | "wrongHost" | "blocked";
+        HeldDeliveryView: {
+            /** Format: uuid */
+            id: string;
+            at: components["schemas"]["Instant"];
+            source: string;
+        };
+        HeldOnPerson: {
+            foundBy: string;
+            events: components["schemas"]["EventView"][];
+            visitors: components["schemas"]["HeldVisitorView"][];
+            deliveries: components["schemas"]["HeldDeliveryView"][];
+        };
+        HeldVisitorView: {
+            id: string;
+            lastAt: components["schemas"]["Instant"];
+            attributes: {
+                [key: string]: string;
+            };
+        };
         HostsRequest: {
             hosts: string[];
+            testHosts?: null | string[];
+        };
+        HostView: {
+            host: string;
+            isTest: boolean;
+            heardAt: null | components["schemas"]["Instant"];
+            heardPage: null | string;
         };
         /** @description Limits that hold over every callout of a site. */
         HouseRules: {
@@ -745,12 +1652,57 @@ export interface components {
              */
             hushHours: number;
         };
+        IdentifyPart: {
+            data: Record<string, never>;
+            signature?: null | string;
+        };
+        ImportPreviewRequest: {
+            eventKind: components["schemas"]["EventKind"];
+            map?: null | components["schemas"]["EventMap"];
+        };
+        /** @enum {unknown} */
+        ImportState: "running" | "done" | "cancelled" | "failed";
+        ImportView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            sourceId: string;
+            fileName: string;
+            startedBy: string;
+            startedAt: components["schemas"]["Instant"];
+            endedAt: null | components["schemas"]["Instant"];
+            state: components["schemas"]["ImportState"];
+            isDryRun: boolean;
+            /** Format: int32 */
+            read: number;
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            repeated: number;
+            /** Format: int32 */
+            held: number;
+            /** Format: int32 */
+            leftOut: number;
+            /** Format: int32 */
+            rejected: number;
+            because: null | string;
+        };
         InstallView: {
+            siteName: string;
+            homeAddress: string;
             snippet: string;
             key: string;
             hosts: string[];
+            testHosts: string[];
+            state: components["schemas"]["HearingState"];
             heardAt: null | components["schemas"]["Instant"];
             heardPage: null | string;
+            refusedHost: null | string;
+            refusedAt: null | components["schemas"]["Instant"];
+            fetchedAt: null | components["schemas"]["Instant"];
+            fetchedFrom: null | string;
+            hostsHeard: components["schemas"]["HostView"][];
+            consent: components["schemas"]["ConsentMode"];
         };
         /** Format: date-time */
         Instant: string;
@@ -759,6 +1711,13 @@ export interface components {
          * @enum {unknown}
          */
         Join: "all" | "any";
+        /** @description A place in a JSON document and an example of what stands there. */
+        JsonPlace: {
+            /** @description JSON Pointer (RFC 6901). */
+            pointer: string;
+            /** @description The value as text, at most 80 characters. */
+            sample: string;
+        };
         LaneView: {
             /** Format: uuid */
             groupId: string;
@@ -810,6 +1769,7 @@ export interface components {
         MarkPart: {
             title: string;
             lines: string[];
+            next?: null | components["schemas"]["NextPart"];
         };
         MatchRequest: {
             includes: string[];
@@ -831,6 +1791,15 @@ export interface components {
             email: string;
             role: components["schemas"]["Role"];
         };
+        /**
+         * @description How much of a person's name visitors may read.
+         * @enum {unknown}
+         */
+        NameStyle: "firstAndInitial" | "firstOnly" | "initialOnly" | "initials" | "hidden";
+        NextPart: {
+            words: string;
+            address: string;
+        };
         NotShownView: {
             /** Format: uuid */
             calloutId: string;
@@ -841,12 +1810,27 @@ export interface components {
             sentence: string;
             isClash: boolean;
         };
+        PageCheckView: {
+            address: string;
+            path: string;
+            hostAllowed: boolean;
+            heardAt: null | components["schemas"]["Instant"];
+            /** Format: int32 */
+            views: number;
+            tests: components["schemas"]["PageTestView"][];
+            callouts: components["schemas"]["CalloutVerdictView"][];
+        };
         PageMatchView: {
             path: string;
             /** Format: double */
             viewsADay: number;
             shown: boolean;
             decider: null | string;
+        };
+        PageTestView: {
+            name: string;
+            passed: null | boolean;
+            sentence: string;
         };
         PatternView: {
             pattern: string;
@@ -858,6 +1842,16 @@ export interface components {
         };
         /** @enum {unknown} */
         Persona: "new" | "backAfterADay" | "closedOne";
+        PersonRequest: {
+            email?: null | string;
+            phone?: null | string;
+            name?: null | string;
+        };
+        /**
+         * @description How fine a place may be said.
+         * @enum {unknown}
+         */
+        PlaceLevel: "none" | "country" | "region" | "city";
         PlanRequest: {
             site: string;
             page: string;
@@ -866,17 +1860,80 @@ export interface components {
             passport?: null | string;
             token?: null | string;
             log?: null | components["schemas"]["LogEntry"][];
+            /** @default false */
+            agreed: boolean;
+            /** @default false */
+            gpc: boolean;
         };
         PlanResponse: {
             visitor: string;
             passport: string;
             counted: boolean;
+            store: boolean;
             rules: components["schemas"]["RulesPart"];
             visit: components["schemas"]["VisitPart"];
             cues: components["schemas"]["CuePart"][];
             forms: components["schemas"]["FormPart"][];
+            baskets: components["schemas"]["BasketPart"][];
             mark: null | components["schemas"]["MarkPart"];
             stage: null | components["schemas"]["StagePart"];
+        };
+        /** @enum {unknown} */
+        PollFormat: "json" | "ndJson" | "csv" | "jsonLd" | "feed";
+        Polling: {
+            address: string;
+            format: components["schemas"]["PollFormat"];
+            listPointer: string;
+            /** Format: int32 */
+            everyMinutes: number;
+            /** Format: int32 */
+            most: number;
+            /** @default  */
+            of: string;
+        };
+        PollOutcome: {
+            /** Format: int32 */
+            items: number;
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            repeated: number;
+            /** Format: int32 */
+            held: number;
+            /** Format: int32 */
+            leftOut: number;
+            /** Format: int32 */
+            rejected: number;
+            firstRejected: null | string;
+            fault: null | string;
+        };
+        PreviewEventView: {
+            spans: components["schemas"]["Span"][];
+            at: null | components["schemas"]["Instant"];
+            state: null | components["schemas"]["EventState"];
+            because: null | string;
+            field: null | string;
+        };
+        PreviewListRequest: {
+            eventKind: components["schemas"]["EventKind"];
+            poll: components["schemas"]["Polling"];
+            map?: null | components["schemas"]["EventMap"];
+            display?: null | components["schemas"]["DisplayPolicy"];
+        };
+        PreviewMapRequest: {
+            eventKind: components["schemas"]["EventKind"];
+            sample: string;
+            map?: null | components["schemas"]["EventMap"];
+            display?: null | components["schemas"]["DisplayPolicy"];
+        };
+        PreviewView: {
+            places: components["schemas"]["JsonPlace"][];
+            map: components["schemas"]["EventMap"];
+            mapFault: null | string;
+            /** Format: int32 */
+            items: number;
+            events: components["schemas"]["PreviewEventView"][];
+            fault: null | string;
         };
         ProblemDetails: {
             type?: null | string;
@@ -1035,6 +2092,29 @@ export interface components {
          * @enum {unknown}
          */
         RepeatUnit: "pageView" | "visit" | "days";
+        /** @description How long each kind of data is kept, in whole days of 24 hours; what is older is deleted once a day. */
+        Retention: {
+            /**
+             * Format: int32
+             * @description Events in the ledger: 1 to 3,650.
+             */
+            eventDays: number;
+            /**
+             * Format: int32
+             * @description Page views and what became of callouts: 1 to 400.
+             */
+            visitDays: number;
+            /**
+             * Format: int32
+             * @description Bodies of webhook deliveries: 0 (kept for none) to 30.
+             */
+            deliveryDays: number;
+            /**
+             * Format: int32
+             * @description Visitors known by what the page said of them, since last seen: 1 to 730.
+             */
+            visitorDays: number;
+        };
         /** @enum {unknown} */
         Role: "viewer" | "editor" | "publisher" | "owner";
         RulesPart: {
@@ -1063,6 +2143,17 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        SavedViewView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            query: string;
+            by: string;
+        };
+        SaveViewRequest: {
+            name: string;
+            query: string;
+        };
         /** @description What it says. */
         SayFacet: {
             /** @description Liquid tokens and the Markdown subset. */
@@ -1083,6 +2174,15 @@ export interface components {
          * @enum {unknown}
          */
         SayPicture: "none" | "product" | "initials";
+        ScriptRules: {
+            names: string[];
+            basketSelector: string;
+            productSelector: string;
+        };
+        SecretView: {
+            secret: string;
+            oldHoldsUntil: components["schemas"]["Instant"];
+        };
         SessionView: {
             antiforgeryToken: string;
             member: null | components["schemas"]["MemberView"];
@@ -1130,6 +2230,11 @@ export interface components {
             passport: string;
             signals?: null | components["schemas"]["SignalPart"][];
             form?: null | components["schemas"]["FormSubmission"];
+            track?: null | components["schemas"]["TrackPart"][];
+            identify?: null | components["schemas"]["IdentifyPart"];
+            found?: null | components["schemas"]["FoundFormPart"][];
+            /** @default false */
+            gpc: boolean;
         };
         SignalsResponse: {
             /** Format: int32 */
@@ -1139,6 +2244,12 @@ export interface components {
             email: string;
             password: string;
         };
+        SiteRequest: {
+            name: string;
+            homeAddress: string;
+            timeZone: string;
+            language: string;
+        };
         SiteView: {
             /** Format: uuid */
             id: string;
@@ -1146,26 +2257,69 @@ export interface components {
             key: string;
             homeAddress: string;
             timeZone: string;
+            language: string;
             rules: components["schemas"]["HouseRules"];
         };
         /** @enum {unknown} */
-        SourceKind: "signedWebhook" | "siteForm";
+        SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand";
+        /** @description What a source lets in, and in which state. */
+        SourceRules: {
+            /** @description Conditions an arrival must meet to count at all. */
+            conditions: components["schemas"]["FieldCondition"][];
+            /** @description How they are joined. */
+            join: components["schemas"]["Join"];
+            /**
+             * @description Whether everything waits for a look.
+             * @default false
+             */
+            holdsAll: boolean;
+            /**
+             * Format: double
+             * @description Fewest stars of a review that may be shown: 0 to 5.
+             * @default 0
+             */
+            leastStars: number;
+        };
+        SourceSettings: {
+            form?: null | components["schemas"]["FormMapping"];
+            map?: null | components["schemas"]["EventMap"];
+            poll?: null | components["schemas"]["Polling"];
+            script?: null | components["schemas"]["ScriptRules"];
+            rules?: null | components["schemas"]["SourceRules"];
+            display?: null | components["schemas"]["DisplayPolicy"];
+        };
         SourceView: {
             /** Format: uuid */
             id: string;
             name: string;
             kind: components["schemas"]["SourceKind"];
             eventKind: components["schemas"]["EventKind"];
+            createdAt: components["schemas"]["Instant"];
+            pausedAt: null | components["schemas"]["Instant"];
             lastEventAt: null | components["schemas"]["Instant"];
             /** Format: int32 */
             eventsLastDay: number;
+            hours: number[];
+            /** Format: double */
+            usualDay: null | number;
+            /** Format: int32 */
+            waiting: number;
             refusedAt: null | components["schemas"]["Instant"];
             refusedBecause: null | string;
+            polledAt: null | components["schemas"]["Instant"];
             address: null | string;
             secret: null | string;
+            oldSecretUntil: null | components["schemas"]["Instant"];
             form: null | components["schemas"]["FormMapping"];
+            map: null | components["schemas"]["EventMap"];
+            poll: null | components["schemas"]["Polling"];
+            script: null | components["schemas"]["ScriptRules"];
+            rules: components["schemas"]["SourceRules"];
+            display: components["schemas"]["DisplayPolicy"];
             tokens: string[];
             fields: string[];
+            ownFields: string[];
+            dependents: components["schemas"]["DependentView"][];
         };
         /** @description A run of text in one style: what a message is made of once rendered. Never markup, so nothing in it can be executed. */
         Span: {
@@ -1210,6 +2364,49 @@ export interface components {
             lastEvent: null | string;
             lastEventAt: null | components["schemas"]["Instant"];
         };
+        /**
+         * @description How one knows that a form went through.
+         * @enum {unknown}
+         */
+        SuccessSign: "sent" | "page" | "element";
+        TestSentView: {
+            /** Format: uuid */
+            eventId: string;
+        };
+        TrackPart: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            data?: null | Record<string, never>;
+        };
+        TrafficFigures: {
+            /** Format: int32 */
+            views: number;
+            /** Format: int32 */
+            visitors: number;
+        };
+        TrafficView: {
+            since: null | components["schemas"]["Instant"];
+            site: components["schemas"]["GroupTrafficView"];
+            groups: components["schemas"]["GroupTrafficView"][];
+            /** Format: int32 */
+            testViews: number;
+        };
+        TriedWordsView: {
+            found: null | string;
+        };
+        TryWordsRequest: {
+            text: string;
+        };
+        UploadView: {
+            /** Format: uuid */
+            id: string;
+            fileName: string;
+            /** Format: int64 */
+            bytes: number;
+            shape: components["schemas"]["FileShape"];
+            columns: components["schemas"]["JsonPlace"][];
+        };
         VisitPart: {
             /** Format: int32 */
             starts: number;
@@ -1240,6 +2437,15 @@ export interface components {
         WhereFacet: {
             includes: string[];
             excludes: string[];
+        };
+        /** @description A site's choice of blocked words: the supplied lists of some languages, less what was taken out, plus its own. */
+        WordChoice: {
+            /** @description Languages whose supplied list holds, as BCP 47 tags; none holds no supplied word. */
+            languages: string[];
+            /** @description The site's own words. */
+            added: string[];
+            /** @description Supplied words that the site lets pass. */
+            takenOut: string[];
         };
     };
     responses: never;
@@ -1530,6 +2736,39 @@ export interface operations {
             };
         };
     };
+    AddSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     GetStrip: {
         parameters: {
             query?: never;
@@ -1552,7 +2791,42 @@ export interface operations {
             };
         };
     };
-    ListSources: {
+    ChangeSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetTraffic: {
         parameters: {
             query?: never;
             header?: never;
@@ -1569,7 +2843,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SourceView"][];
+                    "application/json": components["schemas"]["TrafficView"];
                 };
             };
         };
@@ -1651,13 +2925,993 @@ export interface operations {
             };
         };
     };
+    CheckPage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CheckPageRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageCheckView"];
+                };
+            };
+        };
+    };
+    HandOver: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOverRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    MakeInstallLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetInstallByLink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallView"];
+                };
+            };
+        };
+    };
+    MatchPages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatchView"];
+                };
+            };
+        };
+    };
+    GetRunSheet: {
+        parameters: {
+            query?: {
+                persona?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheetView"];
+                };
+            };
+        };
+    };
+    ListSources: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"][];
+                };
+            };
+        };
+    };
+    AddSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddSourceRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeSourceRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    DeleteSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PauseSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ResumeSource: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RotateSecret: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SecretView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SendTest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestSentView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    FetchNow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PollOutcome"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    EnterByHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestSentView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PreviewMap: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewMapRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PreviewList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreviewListRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListDeliveries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryView"][];
+                };
+            };
+        };
+    };
+    GetDelivery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+                deliveryId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryDetail"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    Resend: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                sourceId: string;
+                deliveryId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeliveryView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListForms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundFormsView"];
+                };
+            };
+        };
+    };
+    FindForms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindFormsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundFormsView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    UploadFile: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UploadView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PreviewImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                uploadId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportPreviewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListImports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"][];
+                };
+            };
+        };
+    };
+    BeginImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginImportRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CancelImport: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                importId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetRejects: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                importId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    GetCare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+        };
+    };
+    SetCare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CareRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CareView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListSuppliedWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: string[];
+                    };
+                };
+            };
+        };
+    };
+    TryWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryWordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedWordsView"];
+                };
+            };
+        };
+    };
     ListEvents: {
         parameters: {
             query?: {
+                Source?: string;
+                Kind?: string;
+                State?: string;
+                Page?: string;
+                Hours?: number;
+                Text?: string;
                 after?: string;
-                source?: string;
-                state?: string;
-                hours?: number;
             };
             header?: never;
             path: {
@@ -1738,6 +3992,308 @@ export interface operations {
             path: {
                 siteId: string;
                 eventId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CorrectEvent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                eventId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeEventsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangedEventsView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ExportCsv: {
+        parameters: {
+            query?: {
+                Source?: string;
+                Kind?: string;
+                State?: string;
+                Page?: string;
+                Hours?: number;
+                Text?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    ExportNdJson: {
+        parameters: {
+            query?: {
+                Source?: string;
+                Kind?: string;
+                State?: string;
+                Page?: string;
+                Hours?: number;
+                Text?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    FindPerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeldOnPerson"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ErasePerson: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EraseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasureView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListErasures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasureView"][];
+                };
+            };
+        };
+    };
+    ListViews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedViewView"][];
+                };
+            };
+        };
+    };
+    SaveView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveViewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedViewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    DeleteView: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                viewId: string;
             };
             cookie?: never;
         };
@@ -2110,56 +4666,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageView"];
-                };
-            };
-        };
-    };
-    MatchPages: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MatchRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MatchView"];
-                };
-            };
-        };
-    };
-    GetRunSheet: {
-        parameters: {
-            query?: {
-                persona?: string;
-            };
-            header?: never;
-            path: {
-                siteId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunSheetView"];
                 };
             };
         };

@@ -23,6 +23,9 @@ export function carryToken(token: string) {
   antiforgeryToken = token;
 }
 
+/** The token for a write that does not go through {@link client}. */
+export const token = () => antiforgeryToken;
+
 export const client = createClient<paths>({ baseUrl: '/' });
 
 client.use({

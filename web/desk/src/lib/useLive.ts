@@ -4,10 +4,24 @@ import { useEffect } from 'react';
 
 /** Which queries a change makes stale, by the first part of their keys. */
 const STALE_AFTER: Record<string, string[]> = {
-  event: ['events', 'event', 'strip', 'sources', 'evidence', 'run-sheet', 'rehearsal'],
+  event: ['events', 'event', 'strip', 'sources', 'evidence', 'run-sheet', 'rehearsal', 'deliveries'],
+  imports: ['imports', 'sources'],
   heard: ['install', 'strip'],
   figures: ['callouts', 'strip'],
-  definition: ['callouts', 'callout', 'run-sheet', 'strip', 'events', 'event', 'install', 'sources', 'rehearsal'],
+  definition: [
+    'sites',
+    'care',
+    'imports',
+    'callouts',
+    'callout',
+    'run-sheet',
+    'strip',
+    'events',
+    'event',
+    'install',
+    'sources',
+    'rehearsal',
+  ],
 };
 
 /** Keeps a line open to the server; when something of the site changes, what shows it asks again. */

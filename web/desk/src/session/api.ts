@@ -23,3 +23,8 @@ export const sitesQuery = queryOptions({
 export const signIn = (email: string, password: string) => answered(client.POST('/api/session', { body: { email, password } }));
 
 export const signOut = () => answered(client.DELETE('/api/session'));
+
+export const addSite = (body: Schema<'SiteRequest'>) => answered(client.POST('/api/sites', { body }));
+
+export const changeSite = (siteId: string, body: Schema<'SiteRequest'>) =>
+  answered(client.PUT('/api/sites/{siteId}', { params: { path: { siteId } }, body }));

@@ -3,7 +3,7 @@ import { make, openRoot } from './slip';
 const SEEN = 'outcry.mark';
 
 /** Shows a member's own browser that the site is connected; visitors never get one. Closed, it stays away for this tab. */
-export function showMark(mark: { title: string; lines: string[] }) {
+export function showMark(mark: { title: string; lines: string[]; next?: { words: string; address: string } }) {
   const shadow = openRoot();
   shadow.querySelector('.mark')?.remove();
   try {
@@ -15,7 +15,15 @@ export function showMark(mark: { title: string; lines: string[] }) {
   const close = make('button', 'close', '×');
   close.type = 'button';
   close.setAttribute('aria-label', 'Close this private note');
-  const panel = make('aside', 'mark in', make('p', '', mark.title), list, close);
+  const panel = make('aside', 'mark in', make('p', '', mark.title), list);
+  if (mark.next) {
+    const next = make('a', 'next', mark.next.words);
+    next.href = mark.next.address;
+    next.target = '_blank';
+    next.rel = 'noopener';
+    panel.append(next);
+  }
+  panel.append(close);
   panel.setAttribute('aria-label', 'Private note');
   close.addEventListener('click', () => {
     panel.remove();

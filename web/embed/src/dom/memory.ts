@@ -1,37 +1,88 @@
+import type { Pending } from '../model/pending';
 import type { LogEntry } from '../model/types';
+import type { PendingStore } from './forms';
 
 /** What the browser keeps for its visitor between page views. */
 export interface Memory {
   passport: string | undefined;
   memberToken: string | undefined;
+  /** Whether the page said that the visitor agreed to storing. */
+  agreed: boolean;
   log: LogEntry[];
 }
 
-const EMPTY: Memory = { passport: undefined, memberToken: undefined, log: [] };
+const EMPTY: Memory = { passport: undefined, memberToken: undefined, agreed: false, log: [] };
 
 /**
  * Opens the memory of a site key in the page's own storage.
  *
- * Where storage is refused (private modes, sandboxed frames) it lasts for the page view only; nothing is thrown.
+ * Until {@link allow} is told that storing is allowed, and where storage is refused (private modes, sandboxed frames),
+ * it lasts for the page view only; nothing is thrown. What an earlier permission left there counts as permission.
  */
 export function openMemory(siteKey: string, isForgetful: boolean) {
   const name = `outcry.${siteKey}`;
   let kept: Memory = { ...EMPTY };
+  let mayStore = false;
   if (!isForgetful)
     try {
-      kept = { ...EMPTY, ...JSON.parse(localStorage.getItem(name) ?? '{}') };
+      const before = localStorage.getItem(name);
+      mayStore = before !== null;
+      kept = { ...EMPTY, ...JSON.parse(before ?? '{}') };
     } catch {
       // Refused or unreadable: begin with nothing.
     }
+
+  function save() {
+    try {
+      if (mayStore && !isForgetful) localStorage.setItem(name, JSON.stringify(kept));
+    } catch {
+      // Full or refused: it lasts for this page view.
+    }
+  }
+
   return {
     read: (): Memory => kept,
     write(change: Partial<Memory>) {
       kept = { ...kept, ...change };
-      if (isForgetful) return;
+      save();
+    },
+    /** Begins to store, or stops and leaves nothing behind. */
+    allow(allowed: boolean) {
+      mayStore = allowed;
+      if (allowed) save();
+      else
+        try {
+          localStorage.removeItem(name);
+          sessionStorage.removeItem(PENDING);
+        } catch {
+          // Refused, so there is nothing to remove.
+        }
+    },
+    mayStore: () => mayStore,
+  };
+}
+
+const PENDING = 'outcry.sent';
+
+/** Keeps sent forms for their sign of success: in the tab where storing is allowed, else for as long as the page is there. */
+export function openPending(mayStore: () => boolean): PendingStore {
+  let here: Pending[] = [];
+  return {
+    read() {
       try {
-        localStorage.setItem(name, JSON.stringify(kept));
+        if (mayStore()) return JSON.parse(sessionStorage.getItem(PENDING) ?? '[]');
       } catch {
-        // Full or refused: it lasts for this page view.
+        // Refused or unreadable: what the page itself knows.
+      }
+      return here;
+    },
+    write(pending) {
+      here = pending;
+      try {
+        if (pending.length === 0) sessionStorage.removeItem(PENDING);
+        else if (mayStore()) sessionStorage.setItem(PENDING, JSON.stringify(pending));
+      } catch {
+        // As above.
       }
     },
   };

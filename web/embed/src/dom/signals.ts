@@ -1,25 +1,40 @@
+import type { FoundForm } from '../model/types';
 import { hand, newId } from './network';
 
 /** Collects what happened on a page view and sends it in small lots, at the latest when the page is hidden. */
 export interface Signals {
   add(kind: string, callout?: string, value?: number): void;
-  form(source: string, fields: Record<string, string>): void;
+  /** Reports at once: the page may be about to go. What is reported before the desk has answered waits for it. */
+  report(what: Report): void;
   flush(): void;
+}
+
+/** What is reported beside the page view's own signals. */
+export interface Report {
+  form?: { source: string; fields: Record<string, string> };
+  track?: { name: string; data?: Record<string, unknown> | undefined };
+  identify?: { data: Record<string, unknown>; signature?: string | undefined };
+  found?: FoundForm[];
 }
 
 const LOT_WAIT_MS = 800;
 
+/** Reports that wait for the desk's first answer at most; a page that calls for ever must not fill memory. */
+const MOST_WAITING = 20;
+
 /** Makes the collector. `envelope` gives what every lot carries, or nothing while nothing may be sent. */
 export function createSignals(url: string, envelope: () => object | undefined): Signals {
   let lot: { id: string; kind: string; callout: string | undefined; value: number }[] = [];
+  let waiting: object[] = [];
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   function flush() {
     clearTimeout(timer);
     timer = undefined;
     const carried = envelope();
-    if (!carried || lot.length === 0) return;
-    if (hand(url, { ...carried, signals: lot })) lot = [];
+    if (!carried) return;
+    for (const report of waiting.splice(0)) hand(url, { ...carried, ...report });
+    if (lot.length > 0 && hand(url, { ...carried, signals: lot })) lot = [];
   }
 
   return {
@@ -29,9 +44,16 @@ export function createSignals(url: string, envelope: () => object | undefined): 
       lot = lot.slice(-50);
       timer ??= setTimeout(flush, LOT_WAIT_MS);
     },
-    form(source, fields) {
+    report({ form, track, identify, found }) {
+      const report = {
+        form: form && { id: newId(), ...form },
+        track: track && [{ id: newId(), ...track }],
+        identify,
+        found,
+      };
       const carried = envelope();
-      if (carried) hand(url, { ...carried, form: { id: newId(), source, fields } });
+      if (carried) hand(url, { ...carried, ...report });
+      else waiting = [...waiting, report].slice(-MOST_WAITING);
     },
     flush,
   };

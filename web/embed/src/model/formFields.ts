@@ -1,8 +1,19 @@
 import type { WatchedForm } from './types';
 
-/** Whether a form on the page is the one that a source watches: by its id or its name. */
-export function isWatched(form: { id: string; name: string | null }, watched: WatchedForm): boolean {
-  return watched.form !== '' && (form.id === watched.form || form.name === watched.form);
+/** What a form is called by on its page. */
+export interface FormMarks {
+  id: string;
+  name: string | null;
+  /** Names of its fields, in order, each once. */
+  fields: string[];
+}
+
+/** The name under which a form is known to the desk: its id, else its name, else what its fields are called. */
+export const formKey = ({ id, name, fields }: FormMarks): string => id || name || `fields:${fields.join(',')}`;
+
+/** Whether a form on the page is the one that a source watches: by its id, its name or its fields. */
+export function isWatched(form: FormMarks, watched: WatchedForm): boolean {
+  return watched.form !== '' && (form.id === watched.form || form.name === watched.form || formKey(form) === watched.form);
 }
 
 /** Types of field whose content never leaves the page, whatever is mapped. */

@@ -3,11 +3,13 @@ export interface PlanResponse {
   visitor: string;
   passport: string;
   counted: boolean;
+  store: boolean;
   rules: Rules;
   visit: Visit;
   cues: Cue[];
   forms: WatchedForm[];
-  mark?: { title: string; lines: string[] };
+  baskets: BasketRule[];
+  mark?: { title: string; lines: string[]; next?: { words: string; address: string } };
   stage?: { note?: string };
 }
 
@@ -66,6 +68,22 @@ export interface WatchedForm {
   source: string;
   form: string;
   fields: string[];
+  /** A regular expression over the path of the page that proves that it went through. */
+  page?: string;
+  /** A selector of the element that proves it. */
+  element?: string;
+}
+
+/** A form that stands on the page: what its fields are called, never what is in them. */
+export interface FoundForm {
+  key: string;
+  fields: { name: string; type: string; label: string; autocomplete: string | undefined }[];
+}
+
+/** What puts something into the basket: a selector besides marked buttons, and one of what names the product. */
+export interface BasketRule {
+  selector: string;
+  product: string;
 }
 
 /** Something that became of a callout, kept until the next plan is asked for. `at` is Unix milliseconds. */

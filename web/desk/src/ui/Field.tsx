@@ -1,4 +1,4 @@
-import type { InputHTMLAttributes, ReactNode } from 'react';
+import { type InputHTMLAttributes, type ReactNode, useId } from 'react';
 
 /** A labelled number that may be emptied while it is being typed. */
 export function NumberField({
@@ -63,5 +63,65 @@ export function Tick({ checked, onTick, children }: { checked: boolean; onTick(c
       <input type="checkbox" checked={checked} onChange={(e) => onTick(e.currentTarget.checked)} />
       {children}
     </label>
+  );
+}
+
+/** A labelled text with its own hint, and what is wrong with it. */
+export function TextField({
+  label,
+  hint,
+  error,
+  ...rest
+}: InputHTMLAttributes<HTMLInputElement> & { label: string; hint?: ReactNode; error?: string | undefined }) {
+  const id = useId();
+  return (
+    <div className="grid gap-1">
+      <label htmlFor={id} className="font-semibold">
+        {label}
+      </label>
+      <input
+        id={id}
+        className="w-full placeholder:text-soft"
+        aria-describedby={hint || error ? `${id}-says` : undefined}
+        aria-invalid={!!error}
+        {...rest}
+      />
+      {(hint || error) && (
+        <p id={`${id}-says`} className={`text-[12px] leading-4 ${error ? 'text-bad' : 'text-soft'}`}>
+          {error ?? hint}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** A labelled choice among many. */
+export function SelectField<T extends string>({
+  label,
+  value,
+  choices,
+  onChoose,
+  hideLabel,
+}: {
+  label: string;
+  value: T;
+  choices: readonly (readonly [NoInfer<T>, string])[];
+  onChoose(value: T): void;
+  hideLabel?: boolean;
+}) {
+  const id = useId();
+  return (
+    <div className="grid min-w-0 gap-1">
+      <label htmlFor={id} className={hideLabel ? 'sr-only' : 'font-semibold'}>
+        {label}
+      </label>
+      <select id={id} value={value} onChange={(e) => onChoose(e.currentTarget.value as T)} className="w-full min-w-0">
+        {choices.map(([v, words]) => (
+          <option key={v} value={v}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </div>
   );
 }

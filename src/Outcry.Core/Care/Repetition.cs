@@ -1,0 +1,46 @@
+using NodaTime;
+using Outcry.Core.Evidence;
+
+namespace Outcry.Core.Care;
+
+/// <summary>What of an event tells whether it is told a second time.</summary>
+/// <param name="SourceId">Where it came from.</param>
+/// <param name="Kind">What sort.</param>
+/// <param name="PersonKey">Who.</param>
+/// <param name="Product">About what; empty for nothing.</param>
+/// <param name="At">When.</param>
+/// <param name="SourceNamesEvents">Whether its source gives every happening an id of its own, as shops give orders.</param>
+public sealed record Telling(
+    Guid SourceId,
+    EventKind Kind,
+    string PersonKey,
+    string Product,
+    Instant At,
+    bool SourceNamesEvents
+);
+
+/// <summary>Tells the same happening told twice from two happenings.</summary>
+public static class Repetition
+{
+    /// <summary>Two tellings further apart than this are two happenings.</summary>
+    public static Duration Window { get; } = Duration.FromMinutes(10);
+
+    /// <summary>
+    /// Whether a telling repeats an earlier one: same kind, same person known by e-mail or phone, same product, within ten
+    /// minutes, and either from another source (a form and a webhook that report one order) or from a source whose events
+    /// have no ids of their own (a form sent twice).
+    /// </summary>
+    /// <remarks>Two orders with different ids from one shop are two purchases, however close.</remarks>
+    public static bool IsRepeat(Telling told, Telling before) =>
+        told.Kind == before.Kind
+        && told.PersonKey == before.PersonKey
+        && IsIdentified(told.PersonKey)
+        && string.Equals(told.Product, before.Product, StringComparison.OrdinalIgnoreCase)
+        && Apart(told.At, before.At) <= Window
+        && (told.SourceId != before.SourceId || !told.SourceNamesEvents);
+
+    private static bool IsIdentified(string personKey) =>
+        personKey.StartsWith("e:", StringComparison.Ordinal) || personKey.StartsWith("p:", StringComparison.Ordinal);
+
+    private static Duration Apart(Instant a, Instant b) => a > b ? a - b : b - a;
+}

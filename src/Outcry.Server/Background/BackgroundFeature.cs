@@ -1,0 +1,70 @@
+using Npgsql;
+using Outcry.Server.Intake.Polls;
+using Outcry.Server.Ledger;
+using Outcry.Server.Platform;
+using Quartz;
+
+namespace Outcry.Server.Background;
+
+/// <summary>Scheduled work. Every node keeps the schedule; an advisory lock lets one at a time do the work.</summary>
+internal static class BackgroundFeature
+{
+    public static void AddBackground(this WebApplicationBuilder builder)
+    {
+        builder.Services.AddSingleton<OneNode>();
+        builder.Services.AddSingleton<RetentionSweep>();
+        if (PlatformFeature.IsDocumentBuild)
+            return;
+        builder.Services.AddQuartz(q =>
+        {
+            q.ScheduleJob<PollJob>(t =>
+                t.StartNow().WithSimpleSchedule(s => s.WithInterval(TimeSpan.FromMinutes(1)).RepeatForever())
+            );
+            q.ScheduleJob<PurgeJob>(t =>
+                t.StartNow().WithSimpleSchedule(s => s.WithInterval(TimeSpan.FromMinutes(1)).RepeatForever())
+            );
+            // At a quiet hour, and off the full hour at which everybody else's work begins.
+            q.ScheduleJob<RetentionJob>(t => t.WithCronSchedule("0 17 3 * * ?"));
+        });
+        builder.Services.AddQuartzHostedService(o => o.WaitForJobsToComplete = false);
+    }
+}
+
+/// <summary>Lets go of deleted events once they cannot be taken back any more.</summary>
+[DisallowConcurrentExecution]
+internal sealed class PurgeJob(DeletedEvents deleted, OneNode oneNode, ILogger<PurgeJob> log)
+    : ScheduledWork(oneNode, log, "purge", deleted.PurgeAsync);
+
+/// <summary>Clears away once a day what is older than its site keeps it.</summary>
+[DisallowConcurrentExecution]
+internal sealed class RetentionJob(RetentionSweep sweep, OneNode oneNode, ILogger<RetentionJob> log)
+    : ScheduledWork(oneNode, log, "retention", sweep.RunAsync);
+
+/// <summary>Fetches whose turn it is.</summary>
+[DisallowConcurrentExecution]
+internal sealed class PollJob(PollRunner runner, OneNode oneNode, ILogger<PollJob> log)
+    : ScheduledWork(oneNode, log, "polls", runner.RunDueAsync);
+
+/// <summary>A piece of scheduled work that one node does and that a database that is away puts off.</summary>
+internal abstract partial class ScheduledWork(
+    OneNode oneNode,
+    ILogger log,
+    string name,
+    Func<CancellationToken, Task> doAsync
+) : IJob
+{
+    public async ValueTask Execute(IJobExecutionContext context, CancellationToken stop)
+    {
+        try
+        {
+            await oneNode.RunAsync(name, doAsync, stop);
+        }
+        catch (Exception away) when (away is NpgsqlException or InvalidOperationException)
+        {
+            PutOff(log, name, away);
+        }
+    }
+
+    [LoggerMessage(1401, LogLevel.Warning, "{Work} was put off until its next turn")]
+    private static partial void PutOff(ILogger log, string work, Exception away);
+}

@@ -1,0 +1,96 @@
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using NodaTime.Text;
+using Npgsql;
+using Outcry.Server.Platform;
+
+namespace Outcry.Server.Background;
+
+/// <summary>What a day's clearing took away.</summary>
+internal sealed record Cleared(int Events, int Visits, int Deliveries, int Visitors, int Days);
+
+/// <summary>Deletes what is older than its site keeps it. Whole days of visits go as partitions, the rest in lots.</summary>
+internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source, IClock clock)
+{
+    private const int Lot = 10_000;
+
+    public async Task<Cleared> RunAsync(CancellationToken stop)
+    {
+        var now = clock.GetCurrentInstant();
+        await using var db = database.Open();
+        var sites = await db.Sites.AsNoTracking().Select(s => new { s.Id, s.Keeps }).ToListAsync(stop);
+        var (events, visits, deliveries, visitors) = (0, 0, 0, 0);
+        foreach (var site in sites)
+        {
+            var keeps = site.Keeps;
+            var (oldEvents, oldDeliveries, oldVisitors) = (
+                keeps.EventsFrom(now),
+                keeps.DeliveriesFrom(now),
+                keeps.VisitorsFrom(now)
+            );
+            events += await InLotsAsync(
+                "delete from events where id in (select id from events where site_id = $1 and at < $2 limit $3)",
+                site.Id,
+                oldEvents,
+                stop
+            );
+            visits += await InLotsAsync(
+                "delete from signals s using (select id, day from signals where site_id = $1 and day < $2 limit $3) old where s.id = old.id and s.day = old.day",
+                site.Id,
+                keeps.VisitsFrom(now),
+                stop
+            );
+            deliveries += await db
+                .Deliveries.Where(d => d.SiteId == site.Id && d.At < oldDeliveries)
+                .ExecuteDeleteAsync(stop);
+            visitors += await db
+                .Visitors.Where(v => v.SiteId == site.Id && v.LastAt < oldVisitors)
+                .ExecuteDeleteAsync(stop);
+        }
+        var orphans = db.Corrections.Where(c => !db.Events.Any(e => e.Id == c.EventId));
+        await orphans.ExecuteDeleteAsync(stop);
+        var days = sites.Count == 0 ? 0 : await DropDaysAsync(sites.Min(s => s.Keeps.VisitsFrom(now)), stop);
+        return new Cleared(events, visits, deliveries, visitors, days);
+    }
+
+    // A day before the longest that any site keeps is nobody's any more.
+    private async Task<int> DropDaysAsync(LocalDate before, CancellationToken stop)
+    {
+        var names = new List<string>();
+        await using (
+            var list = source.CreateCommand(
+                "select c.relname from pg_inherits i join pg_class c on c.oid = i.inhrelid where i.inhparent = 'signals'::regclass"
+            )
+        )
+        await using (var reader = await list.ExecuteReaderAsync(stop))
+            while (await reader.ReadAsync(stop))
+                names.Add(reader.GetString(0));
+        var pattern = LocalDatePattern.CreateWithInvariantCulture("uuuuMMdd");
+        var dropped = 0;
+        foreach (var name in names.Where(n => n.StartsWith("signals_", StringComparison.Ordinal)))
+            if (pattern.Parse(name["signals_".Length..]) is { Success: true } day && day.Value < before)
+            {
+                await using var drop = source.CreateCommand($"drop table if exists {name}");
+                await drop.ExecuteNonQueryAsync(stop);
+                dropped++;
+            }
+        return dropped;
+    }
+
+    // Lots keep each lock short, so that intake goes on meanwhile.
+    private async Task<int> InLotsAsync(string sql, Guid site, object before, CancellationToken stop)
+    {
+        var all = 0;
+        int gone;
+        do
+        {
+            await using var command = source.CreateCommand(sql);
+            command.Parameters.AddWithValue(site);
+            command.Parameters.AddWithValue(before);
+            command.Parameters.AddWithValue(Lot);
+            gone = await command.ExecuteNonQueryAsync(stop);
+            all += gone;
+        } while (gone == Lot);
+        return all;
+    }
+}

@@ -1,0 +1,114 @@
+using System.Globalization;
+using System.Text;
+using System.Text.Json;
+using CsvHelper;
+using Outcry.Server.Intake.Polls;
+
+namespace Outcry.Server.Intake.Imports;
+
+/// <summary>How a file is written.</summary>
+internal enum FileShape
+{
+    /// <summary>Comma-, semicolon- or tab-separated values with a heading line.</summary>
+    Csv,
+
+    /// <summary>One JSON object a line.</summary>
+    NdJson,
+}
+
+/// <summary>A row of a file, or why the line is none.</summary>
+internal sealed record FileRow(ListItem? Item, int Row, string? Fault);
+
+/// <summary>Reads a file row by row, whatever its size.</summary>
+internal static class ImportFile
+{
+    /// <summary>Tells the shape by the first sign of the content: an object means JSON lines.</summary>
+    public static FileShape ShapeOf(string path)
+    {
+        using var reader = Open(path);
+        int sign;
+        while ((sign = reader.Read()) >= 0)
+            if (!char.IsWhiteSpace((char)sign))
+                return sign == '{' ? FileShape.NdJson : FileShape.Csv;
+        return FileShape.Csv;
+    }
+
+    public static IEnumerable<FileRow> Rows(string path, FileShape shape) =>
+        shape == FileShape.Csv ? CsvRows(path) : JsonRows(path);
+
+    /// <summary>Columns of a file with an example value each, in the file's order.</summary>
+    public static IReadOnlyList<Outcry.Core.Sources.JsonPlace> Columns(string path, FileShape shape)
+    {
+        if (shape == FileShape.NdJson)
+        {
+            using var lines = Open(path);
+            while (lines.ReadLine() is { } line)
+                if (line.Trim().Length > 0)
+                    return TryParse(line) is { } first ? Outcry.Core.Sources.JsonPlaces.List(first) : [];
+            return [];
+        }
+        using var reader = new CsvReader(Open(path), ListReader.CsvSettings);
+        if (!reader.Read() || !reader.ReadHeader())
+            return [];
+        var heading = reader.HeaderRecord!;
+        var cells = reader.Read() ? reader.Parser.Record! : [];
+        return
+        [
+            .. heading.Select(
+                (name, i) => new Outcry.Core.Sources.JsonPlace(name, i < cells.Length ? Short(cells[i]) : "")
+            ),
+        ];
+    }
+
+    private static IEnumerable<FileRow> CsvRows(string path)
+    {
+        using var reader = new CsvReader(Open(path), ListReader.CsvSettings);
+        if (!reader.Read() || !reader.ReadHeader())
+            yield break;
+        var places = reader
+            .HeaderRecord!.Select((name, i) => (name, i))
+            .GroupBy(h => h.name)
+            .ToDictionary(g => g.Key, g => g.First().i);
+        for (var row = 2; reader.Read(); row++)
+        {
+            var cells = reader.Parser.Record!;
+            yield return new FileRow(
+                new ListItem(
+                    row,
+                    place => places.TryGetValue(place, out var i) && i < cells.Length ? cells[i] : null,
+                    ListReader.ContentId(string.Join('\u001f', cells))
+                ),
+                row,
+                null
+            );
+        }
+    }
+
+    private static IEnumerable<FileRow> JsonRows(string path)
+    {
+        using var reader = Open(path);
+        for (var row = 1; reader.ReadLine() is { } line; row++)
+            if (line.Trim().Length > 0)
+                yield return TryParse(line) is { ValueKind: JsonValueKind.Object } item
+                    ? new FileRow(ListReader.Of(row, item), row, null)
+                    : new FileRow(null, row, "The line is not one JSON object.");
+    }
+
+    private static JsonElement? TryParse(string line)
+    {
+        try
+        {
+            return JsonDocument.Parse(line).RootElement;
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
+
+    // UTF-8 unless a byte order mark says otherwise.
+    private static StreamReader Open(string path) => new(path, Encoding.UTF8, detectEncodingFromByteOrderMarks: true);
+
+    private static string Short(string text) =>
+        text.Length <= 80 ? text : text[..80].ToString(CultureInfo.InvariantCulture);
+}

@@ -1,0 +1,235 @@
+using System.Security.Cryptography;
+using System.Text;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Care;
+using Outcry.Core.Evidence;
+using Outcry.Server.Intake;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Ledger;
+
+/// <summary>A person as somebody names them: one of the three.</summary>
+internal sealed record PersonRequest(string? Email = null, string? Phone = null, string? Name = null);
+
+/// <summary>What is to be erased of what was found.</summary>
+/// <param name="Events">Ids of events.</param>
+/// <param name="Visitors">Ids of visitors.</param>
+/// <param name="Deliveries">Ids of deliveries.</param>
+/// <param name="FoundBy">By what they were found.</param>
+internal sealed record EraseRequest(
+    IReadOnlyList<Guid> Events,
+    IReadOnlyList<string> Visitors,
+    IReadOnlyList<Guid> Deliveries,
+    string FoundBy
+);
+
+internal sealed record HeldVisitorView(string Id, Instant LastAt, IReadOnlyDictionary<string, string> Attributes);
+
+internal sealed record HeldDeliveryView(Guid Id, Instant At, string Source);
+
+/// <summary>Everything held on a person, masked.</summary>
+internal sealed record HeldOnPerson(
+    string FoundBy,
+    IReadOnlyList<EventView> Events,
+    IReadOnlyList<HeldVisitorView> Visitors,
+    IReadOnlyList<HeldDeliveryView> Deliveries
+);
+
+/// <summary>The proof that stays when the data is gone.</summary>
+internal sealed record ErasureView(
+    Guid Id,
+    Instant At,
+    string By,
+    string FoundBy,
+    int Events,
+    int Visitors,
+    int Deliveries,
+    string Digest
+);
+
+/// <summary>Finds everything held on one person, and erases it for good.</summary>
+internal static class ErasePerson
+{
+    private const int MostFound = 500;
+
+    public static async Task<Results<Ok<HeldOnPerson>, ProblemHttpResult>> FindAsync(
+        Guid siteId,
+        PersonRequest request,
+        OutcryDb db,
+        LiveSites sites,
+        DeliveryLog log,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        var site = sites.GetById(siteId);
+        var clues = PersonClues.Of(site.SigningKey, request.Email, request.Phone);
+        var name = PersonName.Shorten(request.Name, null);
+        var (by, problem) = By(request, clues, name);
+        if (by is null)
+            return problem!;
+        var events = db.Events.AsNoTracking().Where(e => e.SiteId == siteId);
+        events = by switch
+        {
+            "e-mail" => events.Where(e => e.PersonKey == clues.EmailKey),
+            "phone" => events.Where(e => e.PersonKey == clues.PhoneKey || e.PhoneKey == clues.PhoneKey),
+            // Of a surname one letter is kept, so more people than one may be found; a member chooses.
+            _ => events.Where(e =>
+                EF.Functions.ILike(e.FirstName, Literal(name.First), "\\")
+                && (name.LastInitial == "" || e.LastInitial == name.LastInitial)
+            ),
+        };
+        var rows = await events.OrderByDescending(e => e.At).Take(MostFound).ToListAsync(stop);
+        // The same browser may have done more than what carried the address.
+        var browsers = by == "name" ? [] : rows.Select(r => r.VisitorId).OfType<string>().Distinct().ToList();
+        var visitors = await db
+            .Visitors.AsNoTracking()
+            .Where(v => v.SiteId == siteId)
+            .Where(v =>
+                (clues.EmailKey != null && v.EmailKey == clues.EmailKey)
+                || (clues.PhoneKey != null && v.PhoneKey == clues.PhoneKey)
+                || browsers.Contains(v.VisitorId)
+            )
+            .Take(MostFound)
+            .ToListAsync(stop);
+        var deliveries = await DeliveriesAsync(db, siteId, request, rows, log, stop);
+        var now = clock.GetCurrentInstant();
+        var wording = new EventWording(site, now);
+        return TypedResults.Ok(
+            new HeldOnPerson(
+                by,
+                rows.ConvertAll(r => ListEvents.View(r, site, wording)),
+                visitors.ConvertAll(v => new HeldVisitorView(v.VisitorId, v.LastAt, v.Attributes)),
+                deliveries.ConvertAll(d => new HeldDeliveryView(
+                    d.Id,
+                    d.At,
+                    site.Sources.GetValueOrDefault(d.SourceId)?.Name ?? ""
+                ))
+            )
+        );
+    }
+
+    public static async Task<Results<Ok<ErasureView>, ProblemHttpResult>> EraseAsync(
+        Guid siteId,
+        EraseRequest request,
+        OutcryDb db,
+        SiteNews news,
+        CurrentMember member,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        if (request.FoundBy is not ("e-mail" or "phone" or "name"))
+            return Problems.BadField("foundBy", "Found by e-mail, phone or name.");
+        if (request.Events.Count + request.Visitors.Count + request.Deliveries.Count is 0 or > 3 * MostFound)
+            return Problems.BadField("events", "Choose what is to be erased.");
+        await using var transaction = await db.Database.BeginTransactionAsync(stop);
+        var ids = request
+            .Events.Select(e => e.ToString())
+            .Concat(request.Visitors)
+            .Concat(request.Deliveries.Select(d => d.ToString()));
+        var proof = new ErasureRow
+        {
+            WorkspaceId = member.WorkspaceId,
+            SiteId = siteId,
+            At = clock.GetCurrentInstant(),
+            By = member.Name,
+            FoundBy = request.FoundBy,
+            Deliveries = await db
+                .Deliveries.Where(d =>
+                    d.SiteId == siteId
+                    && (
+                        request.Deliveries.Contains(d.Id)
+                        || (d.EventId != null && request.Events.Contains(d.EventId.Value))
+                    )
+                )
+                .ExecuteDeleteAsync(stop),
+            Visitors = await db
+                .Visitors.Where(v => v.SiteId == siteId && request.Visitors.Contains(v.VisitorId))
+                .ExecuteDeleteAsync(stop),
+            Events = await EraseEventsAsync(db, siteId, request.Events, stop),
+            Digest = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', ids.Order())))),
+        };
+        db.Erasures.Add(proof);
+        await db.SaveChangesAsync(stop);
+        await transaction.CommitAsync(stop);
+        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        return TypedResults.Ok(View(proof));
+    }
+
+    public static async Task<Ok<List<ErasureView>>> ListAsync(Guid siteId, OutcryDb db, CancellationToken stop)
+    {
+        var rows = await db
+            .Erasures.AsNoTracking()
+            .Where(e => e.SiteId == siteId)
+            .OrderByDescending(e => e.At)
+            .Take(100)
+            .ToListAsync(stop);
+        return TypedResults.Ok(rows.ConvertAll(View));
+    }
+
+    private static async Task<int> EraseEventsAsync(
+        OutcryDb db,
+        Guid siteId,
+        IReadOnlyList<Guid> events,
+        CancellationToken stop
+    )
+    {
+        var own = db.Events.Where(e => e.SiteId == siteId && events.Contains(e.Id));
+        await db.Corrections.Where(c => own.Any(e => e.Id == c.EventId)).ExecuteDeleteAsync(stop);
+        return await own.ExecuteDeleteAsync(stop);
+    }
+
+    private static (string? By, ProblemHttpResult? Problem) By(
+        PersonRequest request,
+        PersonClues clues,
+        PersonName name
+    ) =>
+        clues.EmailKey is not null ? ("e-mail", null)
+        : clues.PhoneKey is not null ? ("phone", null)
+        : !name.IsUnknown ? ("name", null)
+        : (
+            null,
+            Problems.BadField(
+                request.Email is not null ? "email"
+                    : request.Phone is not null ? "phone"
+                    : "name",
+                "Write a whole e-mail address, a phone number of at least five digits, or a name."
+            )
+        );
+
+    // Deliveries are sealed, so each is opened and looked into; there are few of them.
+    private static async Task<List<DeliveryRow>> DeliveriesAsync(
+        OutcryDb db,
+        Guid siteId,
+        PersonRequest request,
+        List<EventRow> events,
+        DeliveryLog log,
+        CancellationToken stop
+    )
+    {
+        var ids = events.Select(e => e.Id).ToHashSet();
+        var written = request.Email?.Trim() ?? request.Phone?.Trim() ?? request.Name?.Trim() ?? "";
+        var rows = await db.Deliveries.AsNoTracking().Where(d => d.SiteId == siteId).ToListAsync(stop);
+        return rows.FindAll(d =>
+            (d.EventId is { } id && ids.Contains(id))
+            || (
+                log.Open(d) is { Length: > 0 } body
+                && Encoding.UTF8.GetString(body).Contains(written, StringComparison.OrdinalIgnoreCase)
+            )
+        );
+    }
+
+    private static string Literal(string text) =>
+        text.Replace("\\", "\\\\", StringComparison.Ordinal)
+            .Replace("%", "\\%", StringComparison.Ordinal)
+            .Replace("_", "\\_", StringComparison.Ordinal);
+
+    private static ErasureView View(ErasureRow e) =>
+        new(e.Id, e.At, e.By, e.FoundBy, e.Events, e.Visitors, e.Deliveries, e.Digest);
+}

@@ -1,0 +1,70 @@
+using MailKit.Net.Smtp;
+using MailKit.Security;
+using MimeKit;
+
+namespace Outcry.Server.Mail;
+
+/// <summary>A mail to one person, as text.</summary>
+internal sealed record Letter(string To, string Subject, string Text);
+
+/// <summary>Sends mails through the SMTP server of the settings under "Mail".</summary>
+internal sealed partial class Postman(IConfiguration configuration, ILogger<Postman> log)
+{
+    private readonly string _host = configuration["Mail:Host"] ?? "";
+
+    /// <summary>Whether a server is set; without one nothing can be sent.</summary>
+    public bool IsSet => _host.Length > 0;
+
+    /// <summary>Sends it; false when the server would not take it.</summary>
+    public async Task<bool> TrySendAsync(Letter letter, CancellationToken stop)
+    {
+        var message = new MimeMessage
+        {
+            Subject = letter.Subject,
+            Body = new TextPart("plain") { Text = letter.Text },
+        };
+        message.From.Add(MailboxAddress.Parse(configuration["Mail:From"] ?? "outcry@localhost"));
+        message.To.Add(MailboxAddress.Parse(letter.To));
+        try
+        {
+            using var smtp = new SmtpClient();
+            var security = configuration.GetValue("Mail:Tls", true)
+                ? SecureSocketOptions.StartTlsWhenAvailable
+                : SecureSocketOptions.None;
+            await smtp.ConnectAsync(_host, configuration.GetValue("Mail:Port", 587), security, stop);
+            if (configuration["Mail:User"] is { Length: > 0 } user)
+                await smtp.AuthenticateAsync(user, configuration["Mail:Password"] ?? "", stop);
+            await smtp.SendAsync(message, stop);
+            await smtp.DisconnectAsync(quit: true, stop);
+            return true;
+        }
+        catch (Exception bad)
+            when (bad
+                    is SmtpCommandException
+                        or SmtpProtocolException
+                        or IOException
+                        or System.Net.Sockets.SocketException
+                        or AuthenticationException
+            )
+        {
+            NotSent(bad);
+            return false;
+        }
+    }
+
+    [LoggerMessage(1301, LogLevel.Warning, "A mail could not be sent")]
+    private partial void NotSent(Exception bad);
+}
+
+/// <summary>Mails that the desk sends.</summary>
+internal static class MailFeature
+{
+    public static void AddMail(this WebApplicationBuilder builder) => builder.Services.AddSingleton<Postman>();
+
+    /// <summary>Whether a text is one e-mail address and nothing else.</summary>
+    public static bool IsAddress(string text) =>
+        MailboxAddress.TryParse(text, out var parsed)
+        && parsed.Address == text
+        && text.LastIndexOf('@') is > 0 and var at
+        && at < text.Length - 3;
+}

@@ -1,0 +1,12 @@
+using System.Globalization;
+using CsvHelper.Configuration;
+
+namespace Outcry.Server.Platform;
+
+/// <summary>Writes CSV (RFC 4180) that spreadsheets read as text and never as a formula.</summary>
+internal static class CsvSafe
+{
+    /// <summary>A cell that begins like a formula gets an apostrophe before it (OWASP, CSV injection).</summary>
+    public static CsvConfiguration Settings { get; } =
+        new(CultureInfo.InvariantCulture) { InjectionOptions = InjectionOptions.Escape, NewLine = "\r\n" };
+}

@@ -1,0 +1,114 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Sources;
+
+internal sealed record ChangeSourceRequest(string Name, SourceSettings Settings);
+
+/// <summary>Sets a source anew, pauses it, takes it away.</summary>
+internal static class ChangeSource
+{
+    public static async Task<Results<NoContent, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid sourceId,
+        ChangeSourceRequest request,
+        OutcryDb db,
+        SiteNews news,
+        CancellationToken stop
+    )
+    {
+        if (await FindAsync(db, siteId, sourceId, stop) is not { } row)
+            return Problems.NotFound("source");
+        var set = request.Settings;
+        if (SourceCheck.Objection(request.Name, row.Kind, row.EventKind, set) is { } objection)
+            return objection;
+        row.Name = request.Name.Trim();
+        row.Form = set.Form;
+        row.Map = set.Map is { } map ? map with { Kind = row.EventKind } : null;
+        row.Poll = set.Poll;
+        row.Script = set.Script;
+        row.Rules = set.Rules ?? row.Rules;
+        row.Display = set.Display ?? row.Display;
+        return await SaveAsync(db, news, siteId, stop);
+    }
+
+    public static Task<Results<NoContent, ProblemHttpResult>> PauseAsync(
+        Guid siteId,
+        Guid sourceId,
+        OutcryDb db,
+        SiteNews news,
+        IClock clock,
+        CancellationToken stop
+    ) => SetPausedAsync(siteId, sourceId, clock.GetCurrentInstant(), db, news, stop);
+
+    public static Task<Results<NoContent, ProblemHttpResult>> ResumeAsync(
+        Guid siteId,
+        Guid sourceId,
+        OutcryDb db,
+        SiteNews news,
+        CancellationToken stop
+    ) => SetPausedAsync(siteId, sourceId, null, db, news, stop);
+
+    /// <summary>Takes a source out of the list. Its events stay, as does the name of where they came from.</summary>
+    public static async Task<Results<NoContent, ProblemHttpResult>> DeleteAsync(
+        Guid siteId,
+        Guid sourceId,
+        OutcryDb db,
+        SiteNews news,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        if (await FindAsync(db, siteId, sourceId, stop) is not { } row)
+            return Problems.NotFound("source");
+        var drawing = await db
+            .Callouts.Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
+            .ToListAsync(stop);
+        var names = drawing.Where(c => c.Draft.From.Sources.Contains(sourceId)).Select(c => $"\"{c.Name}\"").ToList();
+        if (names.Count > 0)
+            return Problems.Of(
+                StatusCodes.Status409Conflict,
+                "source-used",
+                "Callouts draw on this source",
+                $"Archive or change first: {string.Join(", ", names)}. Or pause the source: then nothing more comes in."
+            );
+        row.DeletedAt = clock.GetCurrentInstant();
+        return await SaveAsync(db, news, siteId, stop);
+    }
+
+    public static Task<SourceRow?> FindAsync(OutcryDb db, Guid siteId, Guid sourceId, CancellationToken stop) =>
+        db.Sources.FirstOrDefaultAsync(s => s.Id == sourceId && s.SiteId == siteId && s.DeletedAt == null, stop);
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> SetPausedAsync(
+        Guid siteId,
+        Guid sourceId,
+        Instant? at,
+        OutcryDb db,
+        SiteNews news,
+        CancellationToken stop
+    )
+    {
+        if (await FindAsync(db, siteId, sourceId, stop) is not { } row)
+            return Problems.NotFound("source");
+        row.PausedAt = at;
+        return await SaveAsync(db, news, siteId, stop);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> SaveAsync(
+        OutcryDb db,
+        SiteNews news,
+        Guid siteId,
+        CancellationToken stop
+    )
+    {
+        await db.SaveChangesAsync(stop);
+        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        return TypedResults.NoContent();
+    }
+}

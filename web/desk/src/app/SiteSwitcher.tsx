@@ -1,0 +1,138 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { ChevronsUpDown } from 'lucide-react';
+import { Dialog, DropdownMenu } from 'radix-ui';
+import { type FormEvent, useState } from 'react';
+import { Refusal } from '../lib/api';
+import { addSite, changeSite, type Site, sitesQuery } from '../session/api';
+import { mayAct } from '../session/model';
+import { Button } from '../ui/Button';
+import { TextField } from '../ui/Field';
+import { Refused } from '../ui/Panel';
+import { useDesk } from './desk';
+
+const ITEM = 'flex min-h-8 cursor-pointer items-center gap-3 rounded px-2 outline-none data-[highlighted]:bg-selectwash';
+
+/** Which site one looks at, among those of the workspace; and the way to another one. */
+export function SiteSwitcher() {
+  const { site, member, chooseSite } = useDesk();
+  const { data: sites } = useQuery(sitesQuery);
+  const [open, setOpen] = useState<'new' | 'this'>();
+  const mayEdit = mayAct(member.role, 'owner');
+  return (
+    <>
+      <DropdownMenu.Root modal={false}>
+        <DropdownMenu.Trigger
+          aria-label={`Site: ${site.name}`}
+          className="flex min-h-8 max-w-52 items-center gap-1.5 rounded px-1 font-semibold whitespace-nowrap hover:bg-sheet2 max-sm:max-w-24"
+        >
+          <span className="overflow-hidden text-ellipsis">{site.name}</span>{' '}
+          <ChevronsUpDown className="h-3.5 w-3.5 flex-none" aria-hidden="true" />
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="start" sideOffset={6} className="z-50 min-w-64 rounded border border-ink bg-sheet p-1 shadow-lg">
+            <DropdownMenu.RadioGroup value={site.id} onValueChange={chooseSite}>
+              {sites?.map((s) => (
+                <DropdownMenu.RadioItem key={s.id} value={s.id} className={`${ITEM} data-[state=checked]:font-semibold`}>
+                  {s.name} <span className="ms-auto text-[12px] font-normal text-soft">{new URL(s.homeAddress).host}</span>
+                </DropdownMenu.RadioItem>
+              ))}
+            </DropdownMenu.RadioGroup>
+            {mayEdit && (
+              <>
+                <DropdownMenu.Separator className="my-1 h-px bg-hair" />
+                <DropdownMenu.Item className={ITEM} onSelect={() => setOpen('this')}>
+                  Change what this site is
+                </DropdownMenu.Item>
+                <DropdownMenu.Item className={ITEM} onSelect={() => setOpen('new')}>
+                  Add a site
+                </DropdownMenu.Item>
+              </>
+            )}
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+      <Dialog.Root open={!!open} onOpenChange={(on) => !on && setOpen(undefined)} modal={false}>
+        <Dialog.Portal>
+          {open && (
+            <Dialog.Content
+              aria-describedby={undefined}
+              className="fixed top-14 left-4 z-50 w-[400px] max-w-[calc(100vw-32px)] rounded border border-ink bg-sheet p-4 shadow-lg"
+            >
+              <Dialog.Title className="mb-3 text-[16px] leading-6">{open === 'new' ? 'Add a site' : 'What this site is'}</Dialog.Title>
+              <SiteForm
+                site={open === 'this' ? site : undefined}
+                onSaved={(saved) => {
+                  setOpen(undefined);
+                  chooseSite(saved.id);
+                }}
+                onClose={() => setOpen(undefined)}
+              />
+            </Dialog.Content>
+          )}
+        </Dialog.Portal>
+      </Dialog.Root>
+    </>
+  );
+}
+
+const ZONES = Intl.supportedValuesOf('timeZone');
+
+/** Name, address, time zone and language of a site; a new one takes the browser's own zone. */
+export function SiteForm({ site, onSaved, onClose }: { site: Site | undefined; onSaved(site: Site): void; onClose?(): void }) {
+  const queries = useQueryClient();
+  const save = useMutation({
+    mutationFn: (typed: Parameters<typeof addSite>[0]) => (site ? changeSite(site.id, typed) : addSite(typed)),
+    onSuccess: async (saved) => {
+      await queries.invalidateQueries({ queryKey: ['sites'] });
+      onSaved(saved);
+    },
+  });
+  const wrong = save.error instanceof Refusal ? save.error : undefined;
+  const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
+  function submit(event: FormEvent<HTMLFormElement>) {
+    event.preventDefault();
+    const typed = new FormData(event.currentTarget);
+    const text = (name: string) => String(typed.get(name)).trim();
+    save.mutate({ name: text('name'), homeAddress: text('homeAddress'), timeZone: text('timeZone'), language: text('language') });
+  }
+  return (
+    <form onSubmit={submit} className="grid gap-3" noValidate>
+      <TextField label="Name" name="name" defaultValue={site?.name} error={error('name')} autoFocus maxLength={80} />
+      <TextField
+        label="Address"
+        name="homeAddress"
+        type="url"
+        placeholder="https://"
+        defaultValue={site?.homeAddress}
+        error={error('homeAddress')}
+      />
+      <TextField
+        label="Time zone"
+        name="timeZone"
+        list="zones"
+        defaultValue={site?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone}
+        hint="Dates and hours of everything on this site follow it."
+        error={error('timeZone')}
+      />
+      <datalist id="zones">
+        {ZONES.map((zone) => (
+          <option key={zone} value={zone} />
+        ))}
+      </datalist>
+      <TextField
+        label="Language"
+        name="language"
+        defaultValue={site?.language ?? 'en'}
+        hint="As a tag: en, de, pt-BR."
+        error={error('language')}
+      />
+      {!wrong?.field && <Refused error={save.error} />}
+      <p className="flex gap-2">
+        <Button type="submit" kind="primary" disabled={save.isPending}>
+          {site ? 'Save' : 'Add the site'}
+        </Button>
+        {onClose && <Button onClick={onClose}>Leave it</Button>}
+      </p>
+    </form>
+  );
+}

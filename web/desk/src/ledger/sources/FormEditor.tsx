@@ -1,0 +1,233 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useDesk } from '../../app/desk';
+import type { Schema } from '../../lib/api';
+import { Button } from '../../ui/Button';
+import { SelectField, TextField, Tick } from '../../ui/Field';
+import { Refused } from '../../ui/Panel';
+import { type FoundForm, findForms, formsQuery } from '../api';
+
+export type Mapping = Schema<'FormMapping'>;
+
+const MEANS = [
+  ['', 'not taken'],
+  ['firstName', 'first or whole name'],
+  ['lastName', 'last name'],
+  ['email', 'e-mail address'],
+  ['phone', 'phone'],
+  ['product', 'product'],
+  ['amount', 'amount'],
+  ['keep', 'a field of its own'],
+] as const;
+
+type Part = Exclude<(typeof MEANS)[number][0], '' | 'keep'>;
+
+/** Picks a form by what it is and where it stands, and says what its fields mean. */
+export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm(form: Mapping): void }) {
+  const { site } = useDesk();
+  const queries = useQueryClient();
+  const forms = useQuery(formsQuery(site.id));
+  const [address, setAddress] = useState('');
+  const find = useMutation({
+    mutationFn: () => findForms(site.id, address),
+    onSuccess: () => void queries.invalidateQueries({ queryKey: ['forms'] }),
+  });
+  const found = merge(forms.data?.forms ?? [], find.data?.forms ?? []);
+  const chosen = found.find((f) => f.key === form?.form);
+  return (
+    <div className="grid gap-4">
+      <fieldset className="grid gap-1">
+        <legend className="mb-1 font-semibold">Which form</legend>
+        {found.length === 0 && (
+          <p className="text-soft">
+            No form was met yet. Open a page with the form on your site and it appears here, or look at a page by its address:
+          </p>
+        )}
+        {found.map((f) => (
+          <label key={`${f.key} ${f.path}`} className="flex min-h-8 items-center gap-2 border-b border-hair">
+            <input type="radio" name="which-form" checked={form?.form === f.key} onChange={() => onForm(f.guess)} />
+            <span className="min-w-0 flex-1">
+              <span className="block overflow-hidden text-ellipsis whitespace-nowrap">
+                {f.key.startsWith('fields:') ? 'a form without a name' : f.key} <span className="text-soft">on {f.path}</span>
+              </span>
+              <span className="block overflow-hidden text-[12px] leading-4 text-ellipsis whitespace-nowrap text-soft">
+                {f.fields.map((x) => x.label || x.name).join(', ')}
+              </span>
+            </span>
+            {f.takes && <span className="text-[12px] text-soft">listened to</span>}
+          </label>
+        ))}
+        <div className="mt-1 flex items-end gap-2">
+          <label className="grid min-w-0 flex-1 gap-1">
+            Or a page's address
+            <input
+              value={address}
+              onChange={(e) => setAddress(e.currentTarget.value)}
+              placeholder={`${site.homeAddress}quote`}
+              className="placeholder:text-soft"
+            />
+          </label>
+          <Button onClick={() => find.mutate()} disabled={!address || find.isPending}>
+            Look for forms
+          </Button>
+        </div>
+        {find.data?.fault && (
+          <p role="status" className="text-warn">
+            {find.data.fault}
+          </p>
+        )}
+        <Refused error={find.error} />
+      </fieldset>
+      {form && <Meanings form={form} found={chosen} onForm={onForm} />}
+      {form && <Success form={form} onForm={onForm} />}
+    </div>
+  );
+}
+
+function merge(known: FoundForm[], looked: FoundForm[]): FoundForm[] {
+  const keys = new Set(looked.map((f) => `${f.key} ${f.path}`));
+  // One form on every page (a newsletter in the foot) is listed once, with the page where it was met last.
+  const all = [...looked, ...known.filter((f) => !keys.has(`${f.key} ${f.path}`))];
+  return all.filter((f, place) => all.findIndex((x) => x.key === f.key) === place);
+}
+
+function Meanings({ form, found, onForm }: { form: Mapping; found: FoundForm | undefined; onForm(form: Mapping): void }) {
+  const names = found?.fields ?? mapped(form).map((name) => ({ name, label: '', type: '', mayLeave: true }));
+  const of = (name: string): string =>
+    (['firstName', 'lastName', 'email', 'phone', 'product', 'amount'] as const).find((p) => form[p] === name) ??
+    (form.fields.includes(name) ? 'keep' : '');
+  function choose(name: string, meaning: string) {
+    const next: Mapping = { ...form, fields: form.fields.filter((f) => f !== name) };
+    for (const part of ['firstName', 'lastName', 'email', 'phone', 'product', 'amount'] as const)
+      if (next[part] === name || part === meaning) next[part] = part === meaning ? name : null;
+    if (meaning === 'keep') next.fields = [...next.fields, name];
+    onForm(next);
+  }
+  return (
+    <fieldset className="grid gap-1">
+      <legend className="mb-1 font-semibold">What its fields mean</legend>
+      <p className="text-[12px] leading-4 text-soft">
+        What is not taken never leaves the page. Passwords and cards cannot be taken at all.
+      </p>
+      <table className="w-full table-fixed">
+        <tbody>
+          {names.map((field) => (
+            <tr key={field.name} className="border-b border-hair">
+              <td className="w-[52%] py-1 pe-2">
+                {field.label || field.name}
+                <span className="block font-mono text-[12px] leading-4 text-soft">{field.name}</span>
+              </td>
+              <td className="py-1">
+                {field.mayLeave ? (
+                  <SelectField
+                    label={`${field.label || field.name} means`}
+                    hideLabel
+                    value={of(field.name) as Part}
+                    choices={MEANS as unknown as readonly (readonly [Part, string])[]}
+                    onChoose={(m) => choose(field.name, m)}
+                  />
+                ) : (
+                  <i className="text-soft">never leaves the page</i>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {form.amount && (
+        <label className="flex items-center gap-2">
+          Currency
+          <input
+            className="w-20 uppercase"
+            maxLength={3}
+            defaultValue={form.currency ?? ''}
+            placeholder="GBP"
+            onChange={(e) => onForm({ ...form, currency: e.currentTarget.value.toUpperCase() })}
+          />
+        </label>
+      )}
+    </fieldset>
+  );
+}
+
+const mapped = (form: Mapping) =>
+  [form.firstName, form.lastName, form.email, form.phone, form.product, form.amount, ...form.fields].filter((f): f is string => !!f);
+
+/** On which pages the form counts, and by what one knows that it went through. */
+function Success({ form, onForm }: { form: Mapping; onForm(form: Mapping): void }) {
+  const sign = form.success?.sign ?? 'sent';
+  return (
+    <>
+      <TextField
+        label="Counts on"
+        hint="Page patterns with commas between, such as /quote, /shop/*. Empty for wherever the form stands."
+        defaultValue={form.pages.join(', ')}
+        onChange={(e) =>
+          onForm({
+            ...form,
+            pages: e.currentTarget.value
+              .split(',')
+              .map((p) => p.trim())
+              .filter(Boolean),
+          })
+        }
+      />
+      <fieldset className="grid gap-1">
+        <legend className="mb-1 font-semibold">It counts when</legend>
+        {(
+          [
+            ['sent', 'the browser finds it valid and sends it'],
+            ['page', 'a thank-you page follows within ten minutes'],
+            ['element', 'an element shows within a minute'],
+          ] as const
+        ).map(([value, words]) => (
+          <label key={value} className="flex min-h-7 items-center gap-2">
+            <input
+              type="radio"
+              name="success"
+              checked={sign === value}
+              onChange={() => onForm({ ...form, success: { sign: value, target: form.success?.target ?? '' } })}
+            />
+            {words}
+          </label>
+        ))}
+        {sign !== 'sent' && (
+          <TextField
+            label={sign === 'page' ? 'Thank-you page' : 'Element'}
+            placeholder={sign === 'page' ? '/quote/thanks' : '.sent'}
+            defaultValue={form.success?.target}
+            key={sign}
+            onChange={(e) => onForm({ ...form, success: { sign, target: e.currentTarget.value } })}
+          />
+        )}
+      </fieldset>
+    </>
+  );
+}
+
+/** Which of the form's own fields visitors may read. */
+export function ShownFields({
+  own,
+  shown,
+  onShown,
+}: {
+  own: readonly string[];
+  shown: readonly string[];
+  onShown(fields: string[]): void;
+}) {
+  if (own.length === 0) return null;
+  return (
+    <fieldset className="grid gap-1">
+      <legend className="mb-1 font-semibold">Fields that visitors may read</legend>
+      {own.map((field) => (
+        <Tick
+          key={field}
+          checked={shown.includes(field)}
+          onTick={(on) => onShown(on ? [...shown, field] : shown.filter((f) => f !== field))}
+        >
+          <code className="font-mono text-[12.5px]">{field}</code>
+        </Tick>
+      ))}
+    </fieldset>
+  );
+}

@@ -1,0 +1,136 @@
+import { AlertTriangle } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { clockSeconds, day } from '../../lib/time';
+import { SelectField } from '../../ui/Field';
+import { Said } from '../../ui/Said';
+import type { EventMap, Preview } from '../api';
+import { type EventKind, type Meaning, meaningsFor, neededOf } from '../words';
+
+/**
+ * Says what stands where: each place of the data with an example, and beside it what it means.
+ *
+ * One place has one meaning; choosing a meaning takes it from the place that had it.
+ */
+export function MapEditor({
+  kind,
+  map,
+  places,
+  onMap,
+}: {
+  kind: EventKind;
+  map: EventMap;
+  places: Preview['places'];
+  onMap(map: EventMap): void;
+}) {
+  const choices = [
+    ['', 'not taken'] as const,
+    ...meaningsFor(kind).map(([m, words]) => [m, words] as const),
+    ['keep', 'a field of its own'] as const,
+  ];
+  function means(place: string): Meaning | 'keep' | '' {
+    const found = Object.entries(map.places).find(([, at]) => at === place);
+    if (found) return found[0] as Meaning;
+    return Object.values(map.fields).includes(place) ? 'keep' : '';
+  }
+  function choose(place: string, meaning: Meaning | 'keep' | '') {
+    const kept = Object.fromEntries(Object.entries(map.places).filter(([m, at]) => at !== place && m !== meaning));
+    const fields = Object.fromEntries(Object.entries(map.fields).filter(([, at]) => at !== place));
+    if (meaning === 'keep') fields[fieldName(place)] = place;
+    else if (meaning) kept[meaning] = place;
+    onMap({ ...map, places: kept, fields });
+  }
+  const missing = neededOf(kind).filter((m) => !map.places[m]);
+  return (
+    <div className="grid gap-2">
+      <table className="w-full table-fixed">
+        <thead>
+          <tr className="border-b border-ink text-[12px] text-soft">
+            <th scope="col" className="w-[58%] py-1 text-start font-medium">
+              Stands there
+            </th>
+            <th scope="col" className="py-1 text-start font-medium">
+              Means
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          {places.map((place) => (
+            <tr key={place.pointer} className="border-b border-hair align-middle">
+              <td className="py-1 pe-2">
+                <span className="block overflow-hidden font-mono text-[12.5px] text-ellipsis whitespace-nowrap">{place.pointer}</span>
+                <span className="block overflow-hidden text-[12px] leading-4 text-ellipsis whitespace-nowrap text-soft">
+                  {place.sample || 'empty'}
+                </span>
+              </td>
+              <td className="py-1">
+                <SelectField
+                  label={`${place.pointer} means`}
+                  hideLabel
+                  value={means(place.pointer)}
+                  choices={choices}
+                  onChoose={(m) => choose(place.pointer, m as Meaning | 'keep' | '')}
+                />
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {missing.length > 0 && places.length > 0 && (
+        <p className="flex gap-2 text-warn">
+          <AlertTriangle className="mt-0.5 h-4 w-4 flex-none" aria-hidden="true" />
+          Still to be pointed at: {missing.map((m) => meaningsFor(kind).find(([x]) => x === m)?.[1]).join(', ')}.
+        </p>
+      )}
+      {map.places.amount && !map.places.currency && (
+        <label className="flex items-center gap-2">
+          Currency of the amounts
+          <input
+            className="w-20 uppercase"
+            maxLength={3}
+            defaultValue={map.currency}
+            placeholder="GBP"
+            onChange={(e) => onMap({ ...map, currency: e.currentTarget.value.toUpperCase() })}
+          />
+        </label>
+      )}
+    </div>
+  );
+}
+
+/** A name for a kept place: its last part, in letters, digits and underscores. */
+export const fieldName = (place: string) =>
+  (place.split(/[/.]/).filter(Boolean).pop() ?? 'field')
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, '_')
+    .replace(/^_+|_+$/g, '')
+    .slice(0, 60) || 'field';
+
+/** What would come of the sample: as visitors would read it, or why it cannot be taken. */
+export function PreviewEvents({ preview, children }: { preview: Preview; children?: ReactNode }) {
+  return (
+    <div className="grid gap-1" aria-live="polite">
+      {children}
+      <ul>
+        {preview.events.map((event, place) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a sample has no identity but its place
+          <li key={place} className="border-t border-hair py-1.5">
+            {event.field !== null ? (
+              <span className="text-bad">
+                {event.field && <code className="font-mono text-[12.5px]">{event.field}</code>} {event.because}
+              </span>
+            ) : (
+              <>
+                <Said spans={event.spans} />
+                <span className="block text-[12px] leading-4 text-soft">
+                  {event.at && `${day(event.at)}, ${clockSeconds(event.at)}`}
+                  {event.state === 'held' && `, held: “${event.because}”`}
+                  {event.state === 'ownTest' && ', a test'}
+                </span>
+              </>
+            )}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,148 @@
+import type { Schema } from '../lib/api';
+
+export type EventKind = Schema<'EventKind'>;
+export type SourceKind = Schema<'SourceKind'>;
+
+/** What a place in somebody else's data can mean; the server's document knows these only as the keys of a map. */
+export type Meaning =
+  | 'id'
+  | 'time'
+  | 'firstName'
+  | 'lastName'
+  | 'email'
+  | 'phone'
+  | 'city'
+  | 'region'
+  | 'country'
+  | 'product'
+  | 'productAddress'
+  | 'productPicture'
+  | 'category'
+  | 'amount'
+  | 'currency'
+  | 'page'
+  | 'visitor'
+  | 'stars'
+  | 'words'
+  | 'left'
+  | 'total'
+  | 'test';
+
+/** Kinds of events as one says them of one event, and of many. */
+export const KINDS: Record<EventKind, readonly [one: string, many: string]> = {
+  purchase: ['Purchase', 'purchases'],
+  booking: ['Booking', 'bookings'],
+  signUp: ['Sign-up', 'sign-ups'],
+  enquiry: ['Enquiry', 'enquiries'],
+  basketAddition: ['Basket addition', 'basket additions'],
+  review: ['Review', 'reviews'],
+  stockLevel: ['Stock level', 'stock levels'],
+  endorsement: ['Endorsement', 'endorsements'],
+  post: ['Post', 'posts'],
+  total: ['Total', 'totals'],
+  own: ['Own event', 'own events'],
+};
+
+/** Ways in, as the list of sources names them, and what each is good for. */
+export const SOURCES: Record<SourceKind, { name: string; what: string; kinds: readonly EventKind[] }> = {
+  siteForm: {
+    name: 'site form',
+    what: 'A form on your site, picked from those the snippet has met. Nothing in the form changes.',
+    kinds: ['signUp', 'enquiry', 'purchase', 'booking', 'stockLevel', 'own'],
+  },
+  signedWebhook: {
+    name: 'signed webhook',
+    what: 'Your shop, booking or other system posts events to an address, signed. JSON of any shape.',
+    kinds: ['purchase', 'basketAddition', 'booking', 'signUp', 'review', 'stockLevel', 'enquiry', 'own'],
+  },
+  pageScript: {
+    name: 'page script',
+    what: 'Your pages report basket additions, or events of your own by name.',
+    kinds: ['basketAddition', 'own'],
+  },
+  fileImport: {
+    name: 'file import',
+    what: 'A CSV or NDJSON file: past orders, sign-ups or reviews, so that there is something to tell on day one.',
+    kinds: ['purchase', 'booking', 'signUp', 'review', 'stockLevel', 'enquiry'],
+  },
+  reviewList: {
+    name: 'review list',
+    what: 'Reviews fetched from an address, or read from the JSON-LD of your own pages.',
+    kinds: ['review'],
+  },
+  profileTotals: {
+    name: 'profile totals',
+    what: 'A total from elsewhere, ratings or followers, fetched by pointing at it.',
+    kinds: ['total'],
+  },
+  feed: { name: 'feed', what: 'Posts of an RSS or Atom feed.', kinds: ['post'] },
+  byHand: {
+    name: 'by hand',
+    what: 'An endorsement with its permission, a total as of a date, or a review, typed in here.',
+    kinds: ['endorsement', 'total', 'review'],
+  },
+};
+
+/** What a place in somebody else's data can mean, in words. */
+export const MEANINGS: readonly (readonly [Meaning, string])[] = [
+  ['id', 'its own id'],
+  ['time', 'time'],
+  ['firstName', 'first or whole name'],
+  ['lastName', 'last name'],
+  ['email', 'e-mail address'],
+  ['phone', 'phone'],
+  ['city', 'city'],
+  ['region', 'region'],
+  ['country', 'country'],
+  ['product', 'product'],
+  ['productAddress', "product's page"],
+  ['productPicture', "product's picture"],
+  ['category', 'category'],
+  ['amount', 'amount'],
+  ['currency', 'currency'],
+  ['page', 'page'],
+  ['visitor', 'visitor id'],
+  ['stars', 'stars'],
+  ['words', 'words'],
+  ['left', 'number left'],
+  ['total', 'total'],
+  ['test', 'test mark'],
+];
+
+const ONLY: Partial<Record<Meaning, readonly EventKind[]>> = {
+  stars: ['review'],
+  words: ['review', 'endorsement', 'post'],
+  left: ['stockLevel'],
+  total: ['total'],
+  amount: ['purchase', 'basketAddition', 'booking', 'enquiry', 'own'],
+  currency: ['purchase', 'basketAddition', 'booking', 'enquiry', 'own'],
+};
+
+/** The meanings that make sense for a kind of event. */
+export const meaningsFor = (kind: EventKind) => MEANINGS.filter(([meaning]) => ONLY[meaning]?.includes(kind) ?? true);
+
+/** What a kind of event cannot do without. */
+export function neededOf(kind: EventKind): readonly Meaning[] {
+  switch (kind) {
+    case 'purchase':
+    case 'booking':
+    case 'basketAddition':
+    case 'post':
+      return ['product'];
+    case 'stockLevel':
+      return ['product', 'left'];
+    case 'review':
+      return ['stars'];
+    case 'total':
+      return ['total'];
+    case 'endorsement':
+      return ['words'];
+    default:
+      return [];
+  }
+}
+
+/** Whether a source's day falls well short of its usual one. Few events say nothing, so a usual day of ten is asked for. */
+export function isQuiet(eventsLastDay: number, usualDay: number | null): boolean {
+  return usualDay !== null && usualDay >= 10 && eventsLastDay < usualDay / 2;
+}

@@ -1,0 +1,27 @@
+import { useState } from 'react';
+import { Button } from './Button';
+
+/** Copies a text with one press and says so. */
+export function CopyButton({ text, children, kind = 'plain' }: { text: string; children: string; kind?: 'plain' | 'primary' | 'link' }) {
+  const [copied, setCopied] = useState<boolean>();
+  async function copy() {
+    try {
+      await navigator.clipboard.writeText(text);
+      setCopied(true);
+    } catch {
+      setCopied(false);
+    }
+    setTimeout(() => setCopied(undefined), 3000);
+  }
+  return (
+    <span className="inline-flex items-center gap-2">
+      <Button kind={kind} onClick={() => void copy()}>
+        {children}
+      </Button>
+      <span role="status" className={`font-semibold ${copied === false ? 'text-bad' : 'text-good'}`}>
+        {copied === true && 'Copied'}
+        {copied === false && 'Not allowed by the browser: select and copy it'}
+      </span>
+    </span>
+  );
+}
