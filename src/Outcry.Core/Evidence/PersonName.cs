@@ -78,9 +78,14 @@ public sealed record PersonName(string First, string LastInitial)
         return "";
     }
 
+    // People type their address or their number into the field of the name; neither is one.
     private static string Tidy(string? text) =>
-        string.Join(' ', (text ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries))
+        string.Join(' ', (text ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Where(IsName))
             .Trim(',', '.', ';', '-', ' ');
+
+    private static bool IsName(string word) =>
+        !word.Contains('@', StringComparison.Ordinal)
+        && !word.All(c => char.IsDigit(c) || c is '+' or '-' or '(' or ')' or '.' or '/');
 
     private static string Clip(string text) => text.Length <= MaxFirstLength ? text : text[..MaxFirstLength].TrimEnd();
 }

@@ -98,7 +98,7 @@ public sealed class PagePattern
                 : "/" + string.Join("[^/]*", s.Split('*').Select(System.Text.RegularExpressions.Regex.Escape))
         );
         var path = string.Concat(parts);
-        // The home page is "/", which has no segment; below "**" it is the empty rest.
+        // The home page is "/", which has no segment; "**" alone means it too.
         return Segments.Count == 0 ? "^/$"
             : Segments[0] == AnyDepthSegment ? $"^(?:{path}|/)$"
             : $"^{path}$";

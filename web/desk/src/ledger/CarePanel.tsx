@@ -9,7 +9,13 @@ import { Failed, Waiting } from '../ui/Notice';
 import { Panel, Refused, Section } from '../ui/Panel';
 import { type Care, careQuery, setCare, suppliedWordsQuery, tryWords } from './api';
 
-const LANGUAGE = new Intl.DisplayNames(['en'], { type: 'language' });
+const NAMES = new Intl.DisplayNames(['en'], { type: 'language' });
+
+/** A language's name; of a tag with extensions, which browsers name none, the main part's with the tag. */
+function languageName(tag: string): string {
+  const main = tag.split('-u-')[0] ?? tag;
+  return `${NAMES.of(main) ?? main}${main === tag ? '' : ` (${tag})`}`;
+}
 
 /** What keeps private, false and ugly things from visitors: blocked words, the neutral noun, consent, how long things are kept. */
 export function CarePanel({ onClose }: { onClose(): void }) {
@@ -40,7 +46,7 @@ function Settings({ care, mayEdit }: { care: Care; mayEdit: boolean }) {
       <Words care={care} onWords={(words) => save.mutate({ words })} />
       <Section title="Who is not named">
         <TextField
-          label={`The noun in ${LANGUAGE.of(care.language)}`}
+          label={`The noun in ${languageName(care.language)}`}
           hint="Stands wherever no name is known or none may be read. Empty takes the supplied one."
           defaultValue={care.nouns[care.language] ?? ''}
           placeholder={care.noun}
@@ -99,7 +105,7 @@ function Words({ care, onWords }: { care: Care; onWords(words: Care['words']): v
   const [own, setOwn] = useState(care.words.added.join('\n'));
   const attempt = useMutation({ mutationFn: (text: string) => tryWords(site.id, text) });
   const { words } = care;
-  const languages = Object.entries(care.suppliedWords).sort(([a], [b]) => (LANGUAGE.of(a) ?? a).localeCompare(LANGUAGE.of(b) ?? b));
+  const languages = Object.entries(care.suppliedWords).sort(([a], [b]) => languageName(a).localeCompare(languageName(b)));
   return (
     <Section title="Blocked words">
       <p className="text-[12px] leading-4 text-soft">
@@ -107,7 +113,7 @@ function Words({ care, onWords }: { care: Care; onWords(words: Care['words']): v
         word does not count.
       </p>
       <details>
-        <summary className="font-semibold">Supplied lists: {words.languages.map((l) => LANGUAGE.of(l)).join(', ') || 'none'}</summary>
+        <summary className="font-semibold">Supplied lists: {words.languages.map((l) => languageName(l)).join(', ') || 'none'}</summary>
         <ul className="mt-1 grid grid-cols-2 gap-x-3">
           {languages.map(([tag, count]) => (
             <li key={tag} className="flex items-center justify-between">
@@ -115,11 +121,11 @@ function Words({ care, onWords }: { care: Care; onWords(words: Care['words']): v
                 checked={words.languages.includes(tag)}
                 onTick={(on) => onWords({ ...words, languages: on ? [...words.languages, tag] : words.languages.filter((l) => l !== tag) })}
               >
-                {LANGUAGE.of(tag)}
+                {languageName(tag)}
               </Tick>
               <Button
                 kind="link"
-                aria-label={`Words in ${LANGUAGE.of(tag)}`}
+                aria-label={`Words in ${languageName(tag)}`}
                 onClick={() => setLanguage(language === tag ? undefined : tag)}
               >
                 {count}
@@ -132,7 +138,7 @@ function Words({ care, onWords }: { care: Care; onWords(words: Care['words']): v
             className="mt-2 max-h-48 overflow-auto border border-hair p-2"
             tabIndex={0}
             role="group"
-            aria-label={`Words in ${LANGUAGE.of(language)}`}
+            aria-label={`Words in ${languageName(language)}`}
           >
             {supplied.data[language]?.map((word) => (
               <Tick

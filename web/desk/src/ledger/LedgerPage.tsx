@@ -49,32 +49,36 @@ export function LedgerPage() {
   const rows = events.data?.pages.flatMap((p) => p.events) ?? [];
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-14 flex-none flex-wrap items-center gap-x-4 gap-y-1 border-b border-ink px-4 py-2">
-        <h1 className="text-[22px] leading-7">Ledger</h1>
-        <FilterSentence search={search} sources={sources ?? []} onSet={set} />
-        <span className="text-soft" role="status">
-          {total.toLocaleString('en-GB')}
-          {first?.totalIsMore && '+'} {total === 1 ? 'event' : 'events'}
-          {!!first?.waiting && (
-            <>
-              ,{' '}
-              <button
-                type="button"
-                className="font-semibold text-cobalt hover:underline"
-                onClick={() => set({ state: 'held', hours: 0, source: undefined, kind: undefined })}
-              >
-                {first.waiting} waiting for a look
-              </button>
-            </>
-          )}
-        </span>
-        <span className="ms-auto flex flex-wrap gap-2">
-          <ViewsMenu />
-          {mayEdit && <Button onClick={() => open('import')}>Import</Button>}
-          <ExportMenu filter={filter} />
-          {mayEdit && <Button onClick={() => open('erase')}>Erase a person</Button>}
-          <Button onClick={() => open('care')}>Care</Button>
-        </span>
+      <div className="grid flex-none gap-1 border-b border-ink px-4 py-2">
+        <div className="flex flex-wrap items-baseline gap-x-4">
+          <h1 className="text-[22px] leading-7">Ledger</h1>
+          <FilterSentence search={search} sources={sources ?? []} onSet={set} />
+        </div>
+        <div className="flex flex-wrap items-center gap-2">
+          <span className="text-soft" role="status">
+            {total.toLocaleString('en-GB')}
+            {first?.totalIsMore && '+'} {total === 1 ? 'event' : 'events'}
+            {!!first?.waiting && (
+              <>
+                ,{' '}
+                <button
+                  type="button"
+                  className="font-semibold text-cobalt hover:underline"
+                  onClick={() => set({ state: 'held', hours: 0, source: undefined, kind: undefined })}
+                >
+                  {first.waiting} waiting for a look
+                </button>
+              </>
+            )}
+          </span>
+          <span className="ms-auto flex flex-wrap gap-2">
+            <ViewsMenu />
+            {mayEdit && <Button onClick={() => open('import')}>Import</Button>}
+            <ExportMenu filter={filter} />
+            {mayEdit && <Button onClick={() => open('erase')}>Erase a person</Button>}
+            <Button onClick={() => open('care')}>Care</Button>
+          </span>
+        </div>
       </div>
       <div className="relative flex min-h-0 flex-1">
         <SourcesPanel
@@ -98,6 +102,7 @@ export function LedgerPage() {
             <Rows
               rows={rows}
               chosen={search.event}
+              isNarrow={!!search.panel && search.panel !== 'event'}
               selection={mayEdit ? selection : undefined}
               onChoose={(event) => open('event', { event })}
               onEnd={() => {

@@ -7,18 +7,22 @@ import { EventSign } from './EventSign';
 import type { Selection } from './useSelection';
 
 const COLUMNS = 'grid grid-cols-[26px_84px_112px_minmax(0,1fr)_176px_76px] max-md:grid-cols-[26px_72px_minmax(0,1fr)]';
+/** Beside a wide sheet what was masked gives its room to what visitors read. */
+const NARROW = 'grid grid-cols-[26px_84px_112px_minmax(0,1fr)_0_0] max-md:grid-cols-[26px_72px_minmax(0,1fr)]';
 const ROW_PX = 52;
 
 /** The events, as many as there are: only what is in view is drawn. Arrow keys walk, space chooses. */
 export function Rows({
   rows,
   chosen,
+  isNarrow,
   selection,
   onChoose,
   onEnd,
 }: {
   rows: LedgerEvent[];
   chosen: string | undefined;
+  isNarrow: boolean;
   selection: Selection | undefined;
   onChoose(id: string): void;
   onEnd(): void;
@@ -45,7 +49,10 @@ export function Rows({
   const allShown = selection && rows.length > 0 && rows.every((r) => selection.ids.has(r.id));
   return (
     <div role="table" aria-label="Events" aria-rowcount={rows.length} className="flex min-h-0 flex-1 flex-col">
-      <div role="row" className={`${COLUMNS} flex-none items-center border-b border-ink bg-paper px-4 py-1.5 font-semibold text-soft`}>
+      <div
+        role="row"
+        className={`${isNarrow ? NARROW : COLUMNS} flex-none items-center border-b border-ink bg-paper px-4 py-1.5 font-semibold text-soft`}
+      >
         <span role="columnheader" className="grid">
           {selection ? (
             <input
@@ -63,10 +70,10 @@ export function Rows({
           State
         </span>
         <span role="columnheader">As visitors will see it</span>
-        <span role="columnheader" className="max-md:hidden">
+        <span role="columnheader" className="overflow-hidden whitespace-nowrap max-md:hidden">
           What arrived, masked
         </span>
-        <span role="columnheader" className="text-end max-md:hidden">
+        <span role="columnheader" className="overflow-hidden text-end max-md:hidden">
           Value
         </span>
       </div>
@@ -83,6 +90,7 @@ export function Rows({
                   place={item.index}
                   top={item.start}
                   isChosen={event.id === chosen}
+                  isNarrow={isNarrow}
                   selection={selection}
                   onChoose={() => onChoose(event.id)}
                 />
@@ -100,6 +108,7 @@ function Row({
   place,
   top,
   isChosen,
+  isNarrow,
   selection,
   onChoose,
 }: {
@@ -107,6 +116,7 @@ function Row({
   place: number;
   top: number;
   isChosen: boolean;
+  isNarrow: boolean;
   selection: Selection | undefined;
   onChoose(): void;
 }) {
@@ -124,7 +134,7 @@ function Row({
       role="row"
       aria-rowindex={place + 1}
       aria-selected={isSelected}
-      className={`${COLUMNS} absolute inset-x-0 h-[52px] items-start border-b px-4 pt-1.5 leading-[18px] ${ground}`}
+      className={`${isNarrow ? NARROW : COLUMNS} absolute inset-x-0 h-[52px] items-start border-b px-4 pt-1.5 leading-[18px] ${ground}`}
       style={{ transform: `translateY(${top}px)` }}
     >
       <span role="cell" className="relative z-10 grid h-10 content-center">
@@ -162,7 +172,7 @@ function Row({
         {masked || 'nothing personal'}
         <span className="block overflow-hidden text-ellipsis">{event.source}</span>
       </span>
-      <span role="cell" className="text-end max-md:hidden">
+      <span role="cell" className="overflow-hidden text-end max-md:hidden">
         {event.amount}
       </span>
     </div>

@@ -32,7 +32,7 @@ export function SourcesPanel({ chosen, onOpen, onAdd }: { chosen: string | undef
             >
               <span className="block overflow-hidden font-semibold text-ellipsis whitespace-nowrap">{source.name}</span>
               <span className="flex items-end justify-between gap-2">
-                <span className="text-[12px] leading-4 text-soft">{SOURCES[source.kind].name}</span>
+                <span className="text-[12px] leading-4 whitespace-nowrap text-soft">{SOURCES[source.kind].name}</span>
                 <Hours hours={source.hours} />
               </span>
               <Health source={source} now={now} />
@@ -77,17 +77,25 @@ function Health({ source, now }: { source: Source; now: number }) {
 }
 
 const HIGH_PX = 16;
+const HOUR_PX = 3;
 
 /** A day's events by the hour; the figures are read out, the picture is for eyes. */
 function Hours({ hours }: { hours: readonly number[] }) {
   const most = Math.max(...hours, 1);
   return (
-    <svg width={24 * 3.4} height={HIGH_PX} role="img" aria-label={`${hours.reduce((a, b) => a + b, 0)} events in 24 hours`}>
+    <svg width={24 * HOUR_PX} height={HIGH_PX} role="img" aria-label={`${hours.reduce((a, b) => a + b, 0)} events in 24 hours`}>
       {hours.map((count, hour) => {
         const high = count === 0 ? 1 : Math.max(2, (count / most) * HIGH_PX);
         return (
           // biome-ignore lint/suspicious/noArrayIndexKey: an hour is its place
-          <rect key={hour} x={hour * 3.4} y={HIGH_PX - high} width={2.6} height={high} fill={count === 0 ? '#b9beb5' : '#15181e'} />
+          <rect
+            key={hour}
+            x={hour * HOUR_PX}
+            y={HIGH_PX - high}
+            width={HOUR_PX - 0.8}
+            height={high}
+            fill={count === 0 ? '#b9beb5' : '#15181e'}
+          />
         );
       })}
     </svg>

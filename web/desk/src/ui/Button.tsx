@@ -4,7 +4,7 @@ const KINDS = {
   primary: 'bg-ink text-white border-ink hover:bg-[#2b3040]',
   plain: 'bg-sheet text-ink border-ink hover:bg-sheet2',
   danger: 'bg-sheet text-bad border-bad hover:bg-badwash',
-  link: 'border-transparent text-cobalt px-0 hover:underline font-medium',
+  link: 'border-transparent text-cobalt !px-0 hover:underline font-medium',
 };
 
 /** A button, 32 px high; on phones 44 px, as fingers need. */

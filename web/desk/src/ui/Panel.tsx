@@ -47,7 +47,7 @@ export function Panel({
 /** A block of a panel under a heading of its own. */
 export function Section({ title, children, quiet }: { title?: ReactNode; children: ReactNode; quiet?: boolean }) {
   return (
-    <section className={`grid gap-3 border-b border-hair p-4 ${quiet ? 'bg-sheet2' : ''}`}>
+    <section className={`grid grid-cols-[minmax(0,1fr)] gap-3 border-b border-hair p-4 ${quiet ? 'bg-sheet2' : ''}`}>
       {title && <h3 className="font-sans text-[13px] font-semibold tracking-normal">{title}</h3>}
       {children}
     </section>

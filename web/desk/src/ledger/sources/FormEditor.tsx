@@ -35,8 +35,8 @@ export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm
   const found = merge(forms.data?.forms ?? [], find.data?.forms ?? []);
   const chosen = found.find((f) => f.key === form?.form);
   return (
-    <div className="grid gap-4">
-      <fieldset className="grid gap-1">
+    <div className="grid grid-cols-[minmax(0,1fr)] gap-4">
+      <fieldset className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-1">
         <legend className="mb-1 font-semibold">Which form</legend>
         {found.length === 0 && (
           <p className="text-soft">

@@ -118,24 +118,30 @@ export function RulesEditor({
 export function DisplayEditor({
   display,
   own,
+  hasPeople,
   hasAmounts,
   onDisplay,
 }: {
   display: Display;
   own: readonly string[];
+  hasPeople: boolean;
   hasAmounts: boolean;
   onDisplay(display: Display): void;
 }) {
   return (
     <div className="grid gap-3">
-      <SelectField label="Names" value={display.name} choices={NAMES} onChoose={(name) => onDisplay({ ...display, name })} />
-      <SelectField
-        label="Places, at the finest"
-        value={display.place}
-        choices={PLACES}
-        onChoose={(place) => onDisplay({ ...display, place })}
-      />
-      <p className="text-[12px] leading-4 text-soft">A place is never said more finely than five people share it.</p>
+      {hasPeople && (
+        <>
+          <SelectField label="Names" value={display.name} choices={NAMES} onChoose={(name) => onDisplay({ ...display, name })} />
+          <SelectField
+            label="Places, at the finest"
+            value={display.place}
+            choices={PLACES}
+            onChoose={(place) => onDisplay({ ...display, place })}
+          />
+          <p className="text-[12px] leading-4 text-soft">A place is never said more finely than five people share it.</p>
+        </>
+      )}
       {hasAmounts && (
         <div className="grid">
           <Tick checked={display.showAmount} onTick={(showAmount) => onDisplay({ ...display, showAmount })}>

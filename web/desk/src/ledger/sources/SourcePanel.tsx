@@ -120,7 +120,7 @@ function Opened({
     >
       <Section>
         <p>
-          {SOURCES[source.kind].name}, bringing {KINDS[source.eventKind][1]}.{' '}
+          {SOURCES[source.kind].name.charAt(0).toUpperCase() + SOURCES[source.kind].name.slice(1)}, bringing {KINDS[source.eventKind][1]}.{' '}
           {source.lastEventAt ? `Last ${ago(source.lastEventAt, now)}, ${source.eventsLastDay} in 24 hours` : 'Nothing came yet'}
           {source.usualDay !== null && `, ${Math.round(source.usualDay)} on a usual day`}.
         </p>
@@ -150,7 +150,7 @@ function Opened({
           )}
           <Button onClick={() => onFilter(source.id)}>Show its events</Button>
         </p>
-        <p role="status" className="text-good">
+        <p role="status" className="text-good empty:hidden">
           {test.data && 'The test is in the ledger, marked as your own: never shown, never counted.'}
           {fetching.data &&
             (fetching.data.fault ? (
@@ -172,6 +172,7 @@ function Opened({
           <DisplayEditor
             display={shown.settings.display ?? source.display}
             own={ownOf(shown.settings, source)}
+            hasPeople={!['stockLevel', 'total', 'post', 'endorsement'].includes(source.eventKind)}
             hasAmounts={['purchase', 'booking', 'basketAddition', 'enquiry', 'own'].includes(source.eventKind)}
             onDisplay={(display) => set({ display })}
           />
@@ -188,7 +189,7 @@ function Opened({
         </fieldset>
       </Section>
       <Section title="How it is read">
-        <fieldset disabled={!mayEdit} className="grid gap-3">
+        <fieldset disabled={!mayEdit} className="grid min-w-0 grid-cols-[minmax(0,1fr)] gap-3">
           <TextField label="Name" value={shown.name} maxLength={80} onChange={(e) => setDraft({ ...shown, name: e.currentTarget.value })} />
           {source.kind === 'siteForm' && shown.settings.form && <FormEditor form={shown.settings.form} onForm={(form) => set({ form })} />}
           {source.kind === 'signedWebhook' && (
