@@ -99,9 +99,7 @@ public sealed class PagePattern
         );
         var path = string.Concat(parts);
         // The home page is "/", which has no segment; "**" alone means it too.
-        return Segments.Count == 0 ? "^/$"
-            : Segments[0] == AnyDepthSegment ? $"^(?:{path}|/)$"
-            : $"^{path}$";
+        return Segments.All(s => s == AnyDepthSegment) ? $"^(?:{path}|/)$" : $"^{path}$";
     }
 
     /// <summary>Whether host and query conditions hold, leaving the path aside (an index has looked at that).</summary>
