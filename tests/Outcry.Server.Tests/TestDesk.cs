@@ -8,6 +8,7 @@ using Npgsql;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Tests;
+using Outcry.Standins.Outside;
 using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
 
@@ -27,9 +28,15 @@ public sealed class TestDesk : IAsyncLifetime
         ?? throw new InvalidOperationException("Run the tests with ./outcry test: it starts the database they need.");
 
     private readonly string _database = $"outcry_test_{Guid.NewGuid():N}";
+    private readonly string _places = Path.GetTempFileName();
+    private readonly int _smtp = FreePort();
     private WebApplicationFactory<Program> _factory = null!;
+    private Microsoft.AspNetCore.Builder.WebApplication _outside = null!;
 
     internal Definitions Demo { get; private set; } = null!;
+
+    /// <summary>What else is out there: the demo site with its lists, feeds and forms, on this machine.</summary>
+    public string Outside { get; } = $"http://localhost:{FreePort()}";
 
     internal SiteRow OtherSite { get; private set; } = null!;
 
@@ -40,12 +47,21 @@ public sealed class TestDesk : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         await RunAsync($"create database {_database}");
+        await File.WriteAllBytesAsync(_places, PlacesTable.Write(PlacesTable.Documentation));
+        _outside = Outcry.Standins.Site.DemoSite.Build(["--urls", Outside, "--smtp", $"{_smtp}"]);
+        await _outside.StartAsync();
         _factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b =>
         {
             b.UseContentRoot(Path.Combine(Root, "src", "Outcry.Server"));
             b.UseEnvironment("Production");
             b.UseSetting("ConnectionStrings:Outcry", $"{_server};Database={_database};Maximum Pool Size=20");
             b.UseSetting("Limits:SignInsPerMinute", "1000");
+            b.UseSetting("Limits:VisitorPerSecond", "10000");
+            b.UseSetting("Fetch:AllowedPrivateHosts", new Uri(Outside).Authority);
+            b.UseSetting("Places:File", _places);
+            b.UseSetting("Mail:Host", "localhost");
+            b.UseSetting("Mail:Port", $"{_smtp}");
+            b.UseSetting("Mail:Tls", "false");
             b.ConfigureLogging(l => l.ClearProviders());
         });
         var start = SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2);
@@ -63,6 +79,9 @@ public sealed class TestDesk : IAsyncLifetime
     {
         if (_factory is not null)
             await _factory.DisposeAsync();
+        if (_outside is not null)
+            await _outside.DisposeAsync();
+        File.Delete(_places);
         await RunAsync($"drop database if exists {_database} with (force)");
     }
 
@@ -122,6 +141,13 @@ public sealed class TestDesk : IAsyncLifetime
             }
         );
         await db.SaveChangesAsync();
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
     }
 
     private async Task RunAsync(string sql)

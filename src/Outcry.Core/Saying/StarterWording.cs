@@ -19,7 +19,7 @@ public static class StarterWording
             EventKind.Endorsement => "{{ words }} **{{ who | default: someone }}**, {{ role }}",
             EventKind.Post => "New to read: **{{ product }}**",
             EventKind.Total => "**{{ total }}** {{ of | default: \"in all\" }}",
-            EventKind.Own => Subject + ": {{ event }}",
+            EventKind.Own => "**{{ name | default: someone }}**: {{ event }} {{ from_place }}",
             _ => throw new ArgumentOutOfRangeException(nameof(kind), kind, null),
         };
 

@@ -46,21 +46,23 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
     {
         if (failure is OperationCanceledException && http.RequestAborted.IsCancellationRequested)
             return true;
-        var details = failure is BadHttpRequestException bad
-            ? new ProblemDetails
-            {
-                Status = bad.StatusCode,
-                Title = "The request cannot be read",
-                Detail = bad.StatusCode switch
+        var details =
+            IsDatabaseAway(failure) ? DatabaseAway
+            : failure is BadHttpRequestException bad
+                ? new ProblemDetails
                 {
-                    StatusCodes.Status413PayloadTooLarge => "The body is larger than is taken here.",
-                    StatusCodes.Status415UnsupportedMediaType => "The body must be JSON (application/json).",
-                    _ => bad.InnerException is System.Text.Json.JsonException json
-                        ? $"The JSON is not as expected at {json.Path ?? "its beginning"}."
-                        : "A part of the request is missing or malformed.",
-                },
-                Type = Problems.Type("unreadable"),
-            }
+                    Status = bad.StatusCode,
+                    Title = "The request cannot be read",
+                    Detail = bad.StatusCode switch
+                    {
+                        StatusCodes.Status413PayloadTooLarge => "The body is larger than is taken here.",
+                        StatusCodes.Status415UnsupportedMediaType => "The body must be JSON (application/json).",
+                        _ => bad.InnerException is System.Text.Json.JsonException json
+                            ? $"The JSON is not as expected at {json.Path ?? "its beginning"}."
+                            : "A part of the request is missing or malformed.",
+                    },
+                    Type = Problems.Type("unreadable"),
+                }
             : new ProblemDetails
             {
                 Status = StatusCodes.Status500InternalServerError,
@@ -72,6 +74,27 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
             Unexpected(failure, http.Request.Method, http.Request.Path);
         http.Response.StatusCode = details.Status!.Value;
         return await problems.TryWriteAsync(new ProblemDetailsContext { HttpContext = http, ProblemDetails = details });
+    }
+
+    private static ProblemDetails DatabaseAway =>
+        new()
+        {
+            Status = StatusCodes.Status503ServiceUnavailable,
+            Title = "The database does not answer",
+            Detail =
+                "Nothing was changed. Visitors are still served from memory, and senders try again by themselves. Wait a moment and repeat it.",
+            Type = Problems.Type("database-away"),
+        };
+
+    private static bool IsDatabaseAway(Exception? failure)
+    {
+        for (; failure is not null; failure = failure.InnerException)
+            if (
+                failure is Npgsql.NpgsqlException { IsTransient: true }
+                || failure is Npgsql.PostgresException { SqlState: ['5', '7', ..] or ['0', '8', ..] }
+            )
+                return true;
+        return false;
     }
 
     [LoggerMessage(1001, LogLevel.Error, "Unexpected failure in {Method} {Path}")]

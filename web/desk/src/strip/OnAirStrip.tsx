@@ -1,16 +1,24 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
+import { Refusal } from '../lib/api';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
 import { stripQuery } from './api';
 
 /** Always there: whether the site is on air, when the snippet was heard, who is here, what came in last. */
 export function OnAirStrip({ siteId }: { siteId: string }) {
-  const { data } = useQuery(stripQuery(siteId));
+  const { data, error } = useQuery(stripQuery(siteId));
   const now = useNow();
   return (
     <footer className="flex h-8 flex-none items-center gap-4 overflow-hidden bg-ink px-4 text-[12px] whitespace-nowrap text-[#c9cdc4] max-sm:gap-3">
-      {data && (
+      {error && (
+        <span role="alert" className="flex items-center gap-2 font-semibold text-[#ff9d8c]">
+          {error instanceof Refusal && error.status === 503
+            ? 'The database does not answer. Visitors are served from memory; what is sent now is refused and sent again.'
+            : 'The desk is not reachable. It asks again by itself.'}
+        </span>
+      )}
+      {data && !error && (
         <>
           <span className="flex items-center gap-2 font-display text-[14px] font-semibold text-marigold">
             <span

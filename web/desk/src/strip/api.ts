@@ -5,5 +5,6 @@ export const stripQuery = (siteId: string) =>
   queryOptions({
     queryKey: ['strip', siteId],
     queryFn: () => answered(client.GET('/api/sites/{siteId}/strip', { params: { path: { siteId } } })),
-    refetchInterval: 15_000,
+    // Sooner while something is wrong, so that the strip is the first to say that it is over.
+    refetchInterval: (query) => (query.state.error ? 3_000 : 15_000),
   });
