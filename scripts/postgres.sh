@@ -40,7 +40,7 @@ pg_start() {
     while port_taken "$PG_PORT"; do PG_PORT=$((PG_PORT + 1)); done
     echo "$PG_PORT" >"$PG_HOME/port"
     if ! as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -w -t 60 -l "$PG_HOME/postgres.log" \
-      -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=200" start >/dev/null 9>&-; then
+      -o "-p $PG_PORT -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=200" start >/dev/null 2>&1 9>&-; then
       tail -n 5 "$PG_HOME/postgres.log" >&2
       die "The database did not start; its log is $PG_HOME/postgres.log."
     fi

@@ -84,7 +84,9 @@ internal sealed class Chromium : IDisposable
         Wait(
             () =>
             {
-                Driver.FindElement(By.CssSelector(css)).Click();
+                Driver
+                    .FindElement(css.StartsWith("//", StringComparison.Ordinal) ? By.XPath(css) : By.CssSelector(css))
+                    .Click();
                 return "done";
             },
             $"click on {css}"
@@ -106,6 +108,49 @@ internal sealed class Chromium : IDisposable
         field.Clear();
         field.SendKeys(text);
     }
+
+    /// <summary>The control that a label names.</summary>
+    public IWebElement Labelled(string label, string within = "body") =>
+        Wait(
+            () =>
+            {
+                var found = Driver
+                    .FindElement(By.CssSelector(within))
+                    .FindElements(By.XPath($".//label[contains(normalize-space(.), \"{label}\")]"))
+                    .FirstOrDefault(l => l.Displayed);
+                return found?.GetAttribute("for") is { Length: > 0 } id
+                    ? Driver.FindElement(By.Id(id))
+                    : found?.FindElements(By.CssSelector("input,textarea,select")).FirstOrDefault();
+            },
+            $"the control \"{label}\""
+        );
+
+    public void Fill(string label, string text, string within = "body")
+    {
+        var field = Labelled(label, within);
+        field.Clear();
+        field.SendKeys(text);
+    }
+
+    public void Choose(string label, string choice, string within = "body") =>
+        Wait(
+            () =>
+            {
+                Labelled(label, within).FindElement(By.XPath($".//option[normalize-space(.)=\"{choice}\"]")).Click();
+                return "done";
+            },
+            $"\"{choice}\" in \"{label}\""
+        );
+
+    /// <summary>Waits until a text is gone.</summary>
+    public void SeeNot(string text, string within = "body") =>
+        Wait(
+            () =>
+                Driver.FindElement(By.CssSelector(within)).Text.Contains(text, StringComparison.Ordinal)
+                    ? null
+                    : "gone",
+            $"\"{text}\" to be gone"
+        );
 
     /// <summary>The slip on the page now, or null.</summary>
     public IWebElement? FindSlip()

@@ -44,10 +44,10 @@ public sealed class Stage : IAsyncLifetime
     public async ValueTask InitializeAsync()
     {
         await RunAsync($"create database {_database}");
-        _factory = new Factory($"{_server};Database={_database};Maximum Pool Size=20");
+        var (sitePort, smtp) = (FreePort(), FreePort());
+        _factory = new Factory($"{_server};Database={_database};Maximum Pool Size=20", sitePort, smtp);
         _factory.StartServer();
         Desk = $"http://localhost:{_factory.ClientOptions.BaseAddress.Port}";
-        var sitePort = FreePort();
         Site = $"http://localhost:{sitePort}";
         Demo = new Definitions(Site, SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2));
         await using (var scope = _factory.Services.CreateAsyncScope())
@@ -65,6 +65,9 @@ public sealed class Stage : IAsyncLifetime
             $"--siteKey={Demo.Site.Key}",
             $"--webhook={Desk}/in/{Demo.Checkout.Id}",
             $"--secret={Demo.Checkout.Secret}",
+            $"--stockWebhook={Desk}/in/{Demo.Stock.Id}",
+            $"--stockSecret={Demo.Stock.Secret}",
+            $"--smtp={smtp}",
         ]);
         await _site.StartAsync();
     }
@@ -138,10 +141,12 @@ public sealed class Stage : IAsyncLifetime
     private sealed class Factory : WebApplicationFactory<Program>
     {
         private readonly string _connection;
+        private readonly int _sitePort;
+        private readonly int _smtp;
 
-        public Factory(string connection)
+        public Factory(string connection, int sitePort, int smtp)
         {
-            _connection = connection;
+            (_connection, _sitePort, _smtp) = (connection, sitePort, smtp);
             UseKestrel(0);
         }
 
@@ -151,6 +156,11 @@ public sealed class Stage : IAsyncLifetime
             builder.UseEnvironment("Production");
             builder.UseSetting("ConnectionStrings:Outcry", _connection);
             builder.UseSetting("Limits:SignInsPerMinute", "1000");
+            builder.UseSetting("Limits:VisitorPerSecond", "10000");
+            builder.UseSetting("Fetch:AllowedPrivateHosts", $"localhost:{_sitePort}");
+            builder.UseSetting("Mail:Host", "localhost");
+            builder.UseSetting("Mail:Port", $"{_smtp}");
+            builder.UseSetting("Mail:Tls", "false");
             builder.ConfigureLogging(l => l.ClearProviders());
         }
     }

@@ -199,8 +199,18 @@ public sealed class SourceTests(TestDesk desk)
 
     [Theory]
     [InlineData("siteForm", "purchase", "form.form", "{}")]
-    [InlineData("siteForm", "signUp", "form.fields", """{"form":{"form":"f","pages":[],"firstName":null,"lastName":null,"email":null,"product":null,"fields":["user_password"]}}""")]
-    [InlineData("siteForm", "signUp", "form.pages", """{"form":{"form":"f","pages":["shop"],"firstName":null,"lastName":null,"email":null,"product":null,"fields":[]}}""")]
+    [InlineData(
+        "siteForm",
+        "signUp",
+        "form.fields",
+        """{"form":{"form":"f","pages":[],"firstName":null,"lastName":null,"email":null,"product":null,"fields":["user_password"]}}"""
+    )]
+    [InlineData(
+        "siteForm",
+        "signUp",
+        "form.pages",
+        """{"form":{"form":"f","pages":["shop"],"firstName":null,"lastName":null,"email":null,"product":null,"fields":[]}}"""
+    )]
     [InlineData(
         "siteForm",
         "signUp",
@@ -354,7 +364,7 @@ public sealed class SourceTests(TestDesk desk)
             {
                 total = "120",
                 of = "ratings",
-                asOf = DateTimeOffset.UtcNow.AddDays(1),
+                asOf = DateTime.UtcNow.AddDays(1),
             }
         );
         Assert.Equal((HttpStatusCode.BadRequest, "asOf"), (early, body.Text("field")));

@@ -4,11 +4,15 @@ namespace Outcry.Core.Saying;
 
 /// <summary>
 /// Writes a value so that Markdown reads it as plain text: every ASCII punctuation mark gets a backslash
-/// (CommonMark 0.31 §2.4), and line breaks become spaces.
+/// (CommonMark 0.31 §2.4), and spaces and line breaks become a stand-in, so that what tidies the sentence around a value
+/// leaves the value itself alone.
 /// </summary>
 /// <remarks>It stands where a template engine would put its HTML encoder, so filters work on the raw value.</remarks>
 internal sealed unsafe class MarkdownEncoder : TextEncoder
 {
+    /// <summary>Stands for a space inside a value until the sentence is read; a noncharacter, which no text may hold (Unicode, 23.7).</summary>
+    public const char ValueSpace = '\uFDD0';
+
     public static MarkdownEncoder Instance { get; } = new();
 
     public override int MaxOutputCharactersPerInputCharacter => 2;
@@ -28,14 +32,14 @@ internal sealed unsafe class MarkdownEncoder : TextEncoder
         out int numberOfCharactersWritten
     )
     {
-        var isBreak = unicodeScalar is '\n' or '\r';
-        var needed = isBreak ? 1 : 2;
+        var isSpace = IsSpace(unicodeScalar);
+        var needed = isSpace ? 1 : 2;
         numberOfCharactersWritten = 0;
         if (bufferLength < needed)
             return false;
-        if (isBreak)
+        if (isSpace)
         {
-            buffer[0] = ' ';
+            buffer[0] = ValueSpace;
         }
         else
         {
@@ -47,11 +51,8 @@ internal sealed unsafe class MarkdownEncoder : TextEncoder
     }
 
     public override bool WillEncode(int unicodeScalar) =>
-        unicodeScalar
-            is '\n'
-                or '\r'
-                or (>= '!' and <= '/')
-                or (>= ':' and <= '@')
-                or (>= '[' and <= '`')
-                or (>= '{' and <= '~');
+        IsSpace(unicodeScalar)
+        || unicodeScalar is (>= '!' and <= '/') or (>= ':' and <= '@') or (>= '[' and <= '`') or (>= '{' and <= '~');
+
+    private static bool IsSpace(int unicodeScalar) => unicodeScalar is ' ' or '\t' or '\n' or '\r';
 }

@@ -71,14 +71,14 @@ public sealed partial class MessageTemplate
         return template;
     }
 
-    // A token left empty leaves two spaces, or a space before a full stop.
+    // A token left empty leaves two spaces, or a space before a full stop. A value's own stops are escaped, and left alone.
     private static string Tidy(string rendered) =>
         SpaceBeforeStop().Replace(RepeatedSpaces().Replace(rendered, " "), "$1").Trim();
 
     [GeneratedRegex(" {2,}")]
     private static partial Regex RepeatedSpaces();
 
-    [GeneratedRegex(@" +(\\?[,.!?;])")]
+    [GeneratedRegex(@" +([,.!?;])")]
     private static partial Regex SpaceBeforeStop();
 
     private sealed class TokenFinder : AstVisitor

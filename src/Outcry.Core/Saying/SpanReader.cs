@@ -66,6 +66,7 @@ internal static class SpanReader
     {
         if (text.Length == 0)
             return;
+        text = text.Replace(MarkdownEncoder.ValueSpace, ' ');
         if (spans is [.., var last] && (last.Bold, last.Italic, last.Link) == (style.Bold, style.Italic, style.Link))
             spans[^1] = last with { Text = new StringBuilder(last.Text).Append(text).ToString() };
         else

@@ -14,7 +14,7 @@ namespace Outcry.Server.Ledger;
 /// <param name="Source">From one source.</param>
 /// <param name="Kind">One kind of event.</param>
 /// <param name="State">One state, or "tooOld" for usable ones that are too old for every live callout.</param>
-/// <param name="Page">Part of the page's address, or a path with * at its end.</param>
+/// <param name="Page">Part of the page's address; a * at its end changes nothing.</param>
 /// <param name="Hours">So many hours back; null for all time.</param>
 /// <param name="Text">Words, each of which begins a word of the event's name, place, product or category.</param>
 internal sealed record EventFilter(
@@ -61,7 +61,7 @@ internal sealed record EventFilter(
         }
         if (!string.IsNullOrWhiteSpace(Page))
         {
-            var part = $"%{Escaped(Page.Trim().TrimEnd('*'))}{(Page.EndsWith('*') ? "%" : "")}";
+            var part = $"%{Escaped(Page.Trim().TrimEnd('*'))}%";
             events = events.Where(e => e.Page != null && EF.Functions.ILike(e.Page, part, "\\"));
         }
         if (Query() is { } query)

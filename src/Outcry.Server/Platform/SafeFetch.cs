@@ -63,6 +63,8 @@ internal sealed class SafeFetch : IDisposable
                 using var answer = await _http.GetAsync(at, HttpCompletionOption.ResponseHeadersRead, stop);
                 if (Next(answer, at) is { } next)
                 {
+                    if (next.Scheme is not ("http" or "https"))
+                        return Failed(at, $"{at.Host} sends on to a {next.Scheme} address, which is not fetched.");
                     at = next;
                     continue;
                 }
@@ -94,15 +96,10 @@ internal sealed class SafeFetch : IDisposable
 
     public void Dispose() => _http.Dispose();
 
-    private static Uri? Next(HttpResponseMessage answer, Uri at)
-    {
-        if ((int)answer.StatusCode is < 300 or > 399 || answer.Headers.Location is not { } location)
-            return null;
-        var next = new Uri(at, location);
-        return next.Scheme is "http" or "https"
-            ? next
-            : throw new HttpRequestException($"it sends on to a {next.Scheme} address");
-    }
+    private static Uri? Next(HttpResponseMessage answer, Uri at) =>
+        (int)answer.StatusCode is >= 300 and <= 399 && answer.Headers.Location is { } location
+            ? new Uri(at, location)
+            : null;
 
     private static async Task<Fetched> ReadAsync(HttpResponseMessage answer, Uri at, CancellationToken stop)
     {

@@ -45,6 +45,19 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubCon
         await TellDesksAsync(siteId, change, stop);
     }
 
+    /// <summary>Tells of what is news only: while the database is away nobody is told, and whoever asked is served all the same.</summary>
+    public async Task TryTellAsync(Guid siteId, SiteChange change, CancellationToken stop)
+    {
+        try
+        {
+            await TellAsync(siteId, change, null, stop);
+        }
+        catch (NpgsqlException)
+        {
+            // Desks ask again by themselves.
+        }
+    }
+
     /// <summary>Takes up news of another node.</summary>
     public async Task TakeUpAsync(string payload, CancellationToken stop)
     {

@@ -18,23 +18,11 @@ internal sealed class FigureNews(SiteNews news) : BackgroundService
             while (await timer.WaitForNextTickAsync(stoppingToken))
                 foreach (var siteId in _moved.Keys)
                     if (_moved.TryRemove(siteId, out _))
-                        await TellAsync(siteId, stoppingToken);
+                        await news.TryTellAsync(siteId, SiteChange.Figures, stoppingToken);
         }
         catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
         {
             // The host is stopping; desks will ask again when they reconnect.
-        }
-    }
-
-    private async Task TellAsync(Guid siteId, CancellationToken stop)
-    {
-        try
-        {
-            await news.TellAsync(siteId, SiteChange.Figures, null, stop);
-        }
-        catch (Npgsql.NpgsqlException)
-        {
-            // News only; the figures themselves are stored and shown at the next look.
         }
     }
 }

@@ -35,7 +35,7 @@ internal static class PlanPage
 
         var token = PrivateToken.TryRead(site!, request.Token, now);
         if (site!.Heard(page!.Host, request.Page, now))
-            await news.TellAsync(site.Id, SiteChange.Heard, null, http.RequestAborted);
+            await news.TryTellAsync(site.Id, SiteChange.Heard, http.RequestAborted);
         var response =
             token?.T == PrivateToken.Stage && token.C is { } calloutId
                 ? await stage.PlanAsync(site, page!, calloutId, now, http.RequestAborted)

@@ -102,7 +102,7 @@ internal static class ImportEndpoints
             uploads.Forget(upload.Id);
             return Problems.BadField(
                 "file",
-                "This file has no heading line and no JSON object in its first line. Bring CSV with headings, or one JSON object a line."
+                "This file has no heading line and no JSON object in its first line. Bring CSV with headings, or one JSON object a line (no list in brackets)."
             );
         }
         return TypedResults.Ok(new UploadView(upload.Id, upload.FileName, upload.Bytes, upload.Shape, columns));

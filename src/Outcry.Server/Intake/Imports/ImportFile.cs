@@ -47,6 +47,10 @@ internal static class ImportFile
                     return TryParse(line) is { } first ? Outcry.Core.Sources.JsonPlaces.List(first) : [];
             return [];
         }
+        // A JSON list would be read as one long heading.
+        using (var first = Open(path))
+            if (first.Peek() == '[')
+                return [];
         using var reader = new CsvReader(Open(path), ListReader.CsvSettings);
         if (!reader.Read() || !reader.ReadHeader())
             return [];

@@ -112,7 +112,7 @@ internal sealed partial class ImportRunner(
             if (!order.DryRun)
                 uploads.Forget(order.Upload.Id);
             if (row.Added > 0 && !order.DryRun)
-                await TellAsync(row.SiteId, SiteChange.Definition);
+                await news.TryTellAsync(row.SiteId, SiteChange.Definition, CancellationToken.None);
         }
     }
 
@@ -205,7 +205,7 @@ internal sealed partial class ImportRunner(
         await SaveAsync(row, rejects);
         lot.Clear();
         rejects.Clear();
-        await TellAsync(row.SiteId, SiteChange.Imports);
+        await news.TryTellAsync(row.SiteId, SiteChange.Imports, CancellationToken.None);
     }
 
     private async Task SaveAsync(ImportRow row, IReadOnlyCollection<RejectRow> rejects)
@@ -221,18 +221,6 @@ internal sealed partial class ImportRunner(
         {
             // The figures are saved with the next lot, or at the end.
             Broken(row.Id, away);
-        }
-    }
-
-    private async Task TellAsync(Guid siteId, SiteChange change)
-    {
-        try
-        {
-            await news.TellAsync(siteId, change, null, CancellationToken.None);
-        }
-        catch (NpgsqlException)
-        {
-            // News only; desks ask again by themselves.
         }
     }
 

@@ -73,8 +73,8 @@ export function FilterSentence({
         facet="where"
         label="Page"
         words={search.page ? `on ${search.page}` : 'on any page'}
-        hint="A part of the page's address, or a path with * at its end."
-        placeholder="/workshops/*"
+        hint="A part of the page's address."
+        placeholder="/workshops/"
         value={search.page ?? ''}
         onTyped={(page) => onSet({ page })}
       />{' '}

@@ -1,0 +1,122 @@
+using System.Diagnostics;
+using System.Security.Cryptography;
+using Npgsql;
+using Outcry.Core.Planning;
+using Outcry.Core.Saying;
+using Outcry.Server.Intake;
+using Outcry.Server.Platform;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Tests;
+
+/// <summary>The desk as a process of its own, on loopback, which can be killed and started again.</summary>
+internal sealed class ServerProcess(string connection) : IAsyncDisposable
+{
+    private readonly int _port = FreePort();
+    private Process? _process;
+
+    public string Address => $"http://127.0.0.1:{_port}";
+
+    public SourceRow Source { get; private set; } = null!;
+
+    public SiteRow Site { get; private set; } = null!;
+
+    public SystemDb Database { get; } = new(connection);
+
+    /// <summary>Starts it and waits until it answers; the first start brings the database into shape.</summary>
+    public async Task StartAsync()
+    {
+        var start = new ProcessStartInfo("dotnet")
+        {
+            ArgumentList =
+            {
+                Path.Combine(TestDesk.Root, "src/Outcry.Server/bin/Release/net10.0/Outcry.Server.dll"),
+                "--urls",
+                Address,
+                "--contentRoot",
+                Path.Combine(TestDesk.Root, "src/Outcry.Server"),
+            },
+            Environment =
+            {
+                ["ConnectionStrings__Outcry"] = $"{connection};Maximum Pool Size=30;Timeout=3;Command Timeout=5",
+                ["Logging__LogLevel__Default"] = "None",
+                ["Limits__IntakePerSecond"] = "100000",
+                ["Limits__VisitorPerSecond"] = "100000",
+            },
+            RedirectStandardOutput = true,
+            RedirectStandardError = true,
+        };
+        _process = Process.Start(start)!;
+        _process.OutputDataReceived += (_, _) => { };
+        _process.ErrorDataReceived += (_, _) => { };
+        _process.BeginOutputReadLine();
+        _process.BeginErrorReadLine();
+        using var http = new HttpClient();
+        for (var attempt = 0; ; attempt++)
+        {
+            try
+            {
+                if ((await http.GetAsync($"{Address}/health/ready")).IsSuccessStatusCode)
+                    return;
+            }
+            catch (HttpRequestException)
+            {
+                // Not there yet.
+            }
+            Assert.True(attempt < 150 && !_process.HasExited, "The desk did not come up.");
+            await Task.Delay(200);
+        }
+    }
+
+    /// <summary>A site with one webhook, written straight into the database; the desk has to be started again to know it.</summary>
+    public async Task AddSiteAsync()
+    {
+        await using var db = Database.Open();
+        var workspace = new WorkspaceRow { Name = "Durable" };
+        Site = new SiteRow
+        {
+            WorkspaceId = workspace.Id,
+            Name = "Durable",
+            Key = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(8)),
+            HomeAddress = "http://durable.test/",
+            AllowedHosts = ["durable.test"],
+            TimeZone = "UTC",
+            Rules = HouseRules.Start,
+            SigningKey = RandomNumberGenerator.GetBytes(32),
+        };
+        Source = new SourceRow
+        {
+            WorkspaceId = workspace.Id,
+            SiteId = Site.Id,
+            Name = "Shop",
+            Kind = SourceKind.SignedWebhook,
+            Secret = StandardWebhooks.NewSecret(),
+            Display = DisplayPolicy.Start,
+        };
+        db.Workspaces.Add(workspace);
+        db.Sites.Add(Site);
+        db.Sources.Add(Source);
+        await db.SaveChangesAsync();
+    }
+
+    /// <summary>Ends it without any warning, as a power cut would.</summary>
+    public async Task KillAsync()
+    {
+        _process!.Kill();
+        await _process.WaitForExitAsync();
+    }
+
+    public async ValueTask DisposeAsync()
+    {
+        if (_process is { HasExited: false })
+            await KillAsync();
+        NpgsqlConnection.ClearAllPools();
+    }
+
+    private static int FreePort()
+    {
+        using var listener = new System.Net.Sockets.TcpListener(IPAddress.Loopback, 0);
+        listener.Start();
+        return ((IPEndPoint)listener.LocalEndpoint).Port;
+    }
+}
