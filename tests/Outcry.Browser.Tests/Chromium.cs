@@ -117,7 +117,7 @@ internal sealed class Chromium : IDisposable
                 var found = Driver
                     .FindElement(By.CssSelector(within))
                     .FindElements(By.XPath($".//label[contains(normalize-space(.), \"{label}\")]"))
-                    .FirstOrDefault(l => l.Displayed);
+                    .FirstOrDefault();
                 return found?.GetAttribute("for") is { Length: > 0 } id
                     ? Driver.FindElement(By.Id(id))
                     : found?.FindElements(By.CssSelector("input,textarea,select")).FirstOrDefault();

@@ -72,11 +72,19 @@ public sealed class DurabilityTests
 
     private static async Task<Dictionary<string, int>> StoredAsync(ServerProcess desk)
     {
-        await using var db = desk.Database.Open();
-        return await db
-            .Events.Where(e => e.SourceId == desk.Source.Id)
-            .GroupBy(e => e.ExternalId)
-            .ToDictionaryAsync(g => g.Key, g => g.Count());
+        for (var attempt = 0; ; attempt++)
+            try
+            {
+                await using var db = desk.Database.Open();
+                return await db
+                    .Events.Where(e => e.SourceId == desk.Source.Id)
+                    .GroupBy(e => e.ExternalId)
+                    .ToDictionaryAsync(g => g.Key, g => g.Count());
+            }
+            catch (InvalidOperationException broken) when (broken.InnerException is NpgsqlException && attempt < 20)
+            {
+                // A pooled connection of the test's own that went with the old server.
+            }
     }
 
     private static async Task AssertAllOnceAsync(ServerProcess desk, Load load)
@@ -163,8 +171,6 @@ public sealed class DurabilityTests
             await Task.Delay(2_000);
             load.End();
             await sending;
-            // The test's own connections went with the old server.
-            NpgsqlConnection.ClearAllPools();
             await AssertAllOnceAsync(desk, load);
         }
         finally
