@@ -26,6 +26,11 @@ bench_command() {
   step "planning alone"
   (cd "$RUN" && logged bench-plan dotnet "$BENCH_DLL" plan "$BENCH_LINES")
   step_done
+  step "files and single events into the ledger, pages out of a million"
+  sql postgres -c 'set client_min_messages = warning' -c 'drop database if exists outcry_bench_ledger with (force)' -c 'create database outcry_bench_ledger'
+  logged bench-ledger dotnet "$BENCH_DLL" ledger "$PG_CONNECTION;Database=outcry_bench_ledger" "$BENCH_LINES"
+  sql postgres -c 'drop database if exists outcry_bench_ledger with (force)'
+  step_done
   step "making a site of 200 live callouts"
   logged bench-site dotnet "$BENCH_DLL" site "$connection"
   step_done

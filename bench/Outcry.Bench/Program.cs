@@ -22,6 +22,9 @@ internal static class BenchProgram
             case "signals":
                 await SignalIntake.RunAsync(args[1], args[2]);
                 return 0;
+            case "ledger":
+                await LedgerBench.RunAsync(args[1], args[2]);
+                return 0;
             default:
                 await Console.Error.WriteLineAsync("Use ./outcry bench.");
                 return 2;

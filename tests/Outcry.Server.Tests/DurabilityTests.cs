@@ -30,6 +30,13 @@ public sealed class DurabilityTests
 
         public Task Begin() => Task.WhenAll(Enumerable.Range(0, 4).Select(_ => Task.Run(SendAsync)));
 
+        /// <summary>Until enough was acknowledged that much is in flight, however slow the machine is today.</summary>
+        public async Task UnderWayAsync()
+        {
+            while (Acknowledged.Count < 300)
+                await Task.Delay(20, _stop.Token);
+        }
+
         public void End() => _stop.Cancel();
 
         public async Task<bool> OrderAsync(string id)
@@ -111,13 +118,10 @@ public sealed class DurabilityTests
         try
         {
             await using var desk = new ServerProcess($"{Server};Database={database}");
-            await desk.StartAsync();
-            await desk.AddSiteAsync();
-            await desk.KillAsync();
-            await desk.StartAsync();
+            await desk.StartWithSiteAsync();
             using var load = new Load(desk);
             var sending = load.Begin();
-            await Task.Delay(2_500);
+            await load.UnderWayAsync();
             await desk.KillAsync();
             await Task.Delay(300);
             load.End();
@@ -140,13 +144,10 @@ public sealed class DurabilityTests
             var connection = await ClusterAsync("start", folder);
             await RunAsync($"{connection};Database=postgres", "create database spare");
             await using var desk = new ServerProcess($"{connection};Database=spare");
-            await desk.StartAsync();
-            await desk.AddSiteAsync();
-            await desk.KillAsync();
-            await desk.StartAsync();
+            await desk.StartWithSiteAsync();
             using var load = new Load(desk);
             var sending = load.Begin();
-            await Task.Delay(2_000);
+            await load.UnderWayAsync();
             await ClusterAsync("stop", folder);
             await Task.Delay(2_000);
             using (var http = new HttpClient())
@@ -187,10 +188,7 @@ public sealed class DurabilityTests
         try
         {
             await using var desk = new ServerProcess($"{Server};Database={database}");
-            await desk.StartAsync();
-            await desk.AddSiteAsync();
-            await desk.KillAsync();
-            await desk.StartAsync();
+            await desk.StartWithSiteAsync();
             var tag = Guid.NewGuid().ToString("N");
             var said = await ShellAsync(
                 "node",

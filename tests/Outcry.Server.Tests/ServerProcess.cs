@@ -68,8 +68,16 @@ internal sealed class ServerProcess(string connection) : IAsyncDisposable
         }
     }
 
-    /// <summary>A site with one webhook, written straight into the database; the desk has to be started again to know it.</summary>
-    public async Task AddSiteAsync()
+    /// <summary>Starts it over an empty database, gives it a site with one webhook, and starts it again so that it knows them.</summary>
+    public async Task StartWithSiteAsync()
+    {
+        await StartAsync();
+        await AddSiteAsync();
+        await KillAsync();
+        await StartAsync();
+    }
+
+    private async Task AddSiteAsync()
     {
         await using var db = Database.Open();
         var workspace = new WorkspaceRow { Name = "Durable" };

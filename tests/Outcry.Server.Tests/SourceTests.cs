@@ -133,10 +133,11 @@ public sealed class SourceTests(TestDesk desk)
     {
         var (listening, owner, id, secret) = await WebhookAsync();
         var http = desk.Anonymous();
-        for (var i = 0; i < 53; i++)
+        for (var i = 0; i < 80; i++)
             await Listening.PostAsync(http, id, secret, Order($"many{i}"));
         Assert.Equal(50, (await owner.GetAsync($"{listening.Api}/sources/{id}/deliveries")).GetArrayLength());
         await using var db = desk.Database.Open();
+        Assert.Equal(50, db.Deliveries.Count(d => d.SourceId == Guid.Parse(id)));
         var sealedBody = db.Deliveries.First(d => d.SourceId == Guid.Parse(id)).SealedBody;
         Assert.DoesNotContain(
             "post.example",

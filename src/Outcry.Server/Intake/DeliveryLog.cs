@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -9,9 +10,16 @@ namespace Outcry.Server.Intake;
 /// <summary>Keeps the last deliveries of each webhook with what became of them. Bodies name people, so they are kept encrypted.</summary>
 internal sealed class DeliveryLog(SystemDb database, IDataProtectionProvider protection)
 {
-    /// <summary>Deliveries kept of one source.</summary>
+    /// <summary>Deliveries kept of one source, and shown; a few more until the next clearing.</summary>
     public const int Kept = 50;
 
+    /// <summary>Unsigned ones kept beside them: anybody can send those, and they must not push out what was signed.</summary>
+    private const int KeptUnsigned = 10;
+
+    /// <summary>How many come in between two clearings: to clear at each would make senders wait for one another's rows.</summary>
+    private const int BetweenClearings = 16;
+
+    private readonly ConcurrentDictionary<(Guid Source, bool IsUnsigned), int> _since = new();
     private readonly IDataProtector _seal = protection.CreateProtector("outcry.deliveries");
 
     public async Task NoteAsync(
@@ -44,15 +52,24 @@ internal sealed class DeliveryLog(SystemDb database, IDataProtectionProvider pro
             }
         );
         await db.SaveChangesAsync(stop);
-        var beyond = await db
-            .Deliveries.Where(d => d.SourceId == source.Id)
+        var isUnsigned = status == StatusCodes.Status401Unauthorized;
+        if (_since.AddOrUpdate((source.Id, isUnsigned), 1, (_, n) => n + 1) % BetweenClearings == 0)
+            await ClearAsync(db, source.Id, isUnsigned, stop);
+    }
+
+    private static async Task ClearAsync(Store.OutcryDb db, Guid sourceId, bool isUnsigned, CancellationToken stop)
+    {
+        var alike = db.Deliveries.Where(d =>
+            d.SourceId == sourceId && (d.Status == StatusCodes.Status401Unauthorized) == isUnsigned
+        );
+        var beyond = await alike
             .OrderByDescending(d => d.At)
             .ThenByDescending(d => d.Id)
-            .Skip(Kept)
+            .Skip(isUnsigned ? KeptUnsigned : Kept)
             .Select(d => d.At)
             .FirstOrDefaultAsync(stop);
         if (beyond != default)
-            await db.Deliveries.Where(d => d.SourceId == source.Id && d.At <= beyond).ExecuteDeleteAsync(stop);
+            await alike.Where(d => d.At <= beyond).ExecuteDeleteAsync(stop);
     }
 
     /// <summary>A delivery's body; null when its seal cannot be opened any more.</summary>

@@ -16,6 +16,7 @@ internal sealed class FoundForms(NpgsqlDataSource source)
     /// <summary>Forms remembered of one site at most, so that a page that makes forms up cannot fill the table.</summary>
     private const int MostForms = 500;
     private const int MostInOneReport = 20;
+    private const int MostNoted = 10_000;
     private const int MostFields = 60;
 
     private readonly ConcurrentDictionary<(Guid, string, string), Instant> _noted = new();
@@ -34,6 +35,9 @@ internal sealed class FoundForms(NpgsqlDataSource source)
             var key = (site.Id, form.Key, path);
             if (_noted.TryGetValue(key, out var at) && now - at < Duration.FromHours(1))
                 continue;
+            // What is forgotten here is only written once more; a page that makes names up must not fill memory.
+            if (_noted.Count >= MostNoted)
+                _noted.Clear();
             _noted[key] = now;
             await KeepAsync(site, form.Key, path, [.. form.Fields.Take(MostFields).Select(Clip)], now, stop);
         }

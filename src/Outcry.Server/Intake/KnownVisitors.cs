@@ -11,6 +11,8 @@ namespace Outcry.Server.Intake;
 /// <summary>Keeps what pages say of their visitors. E-mail, phone and name are kept as masks and keyed hashes only.</summary>
 internal sealed class KnownVisitors(SystemDb database)
 {
+    private const int MostAttributes = 40;
+
     public async Task NoteAsync(
         LiveSite site,
         string visitorId,
@@ -38,7 +40,9 @@ internal sealed class KnownVisitors(SystemDb database)
             );
         known.LastAt = now;
         known.IsSigned = isSigned;
-        known.Attributes = new Dictionary<string, string>(known.Attributes.Concat(Masked(said)).DistinctByLast());
+        known.Attributes = new Dictionary<string, string>(
+            known.Attributes.Concat(Masked(said)).DistinctByLast().TakeLast(MostAttributes)
+        );
         known.EmailKey = clues.EmailKey ?? known.EmailKey;
         known.PhoneKey = clues.PhoneKey ?? known.PhoneKey;
         try

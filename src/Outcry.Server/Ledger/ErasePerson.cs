@@ -80,7 +80,7 @@ internal static class ErasePerson
             "phone" => events.Where(e => e.PersonKey == clues.PhoneKey || e.PhoneKey == clues.PhoneKey),
             // Of a surname one letter is kept, so more people than one may be found; a member chooses.
             _ => events.Where(e =>
-                EF.Functions.ILike(e.FirstName, Literal(name.First), "\\")
+                EF.Functions.ILike(e.FirstName, LikePattern.Literal(name.First), LikePattern.Escape)
                 && (name.LastInitial == "" || e.LastInitial == name.LastInitial)
             ),
         };
@@ -224,11 +224,6 @@ internal static class ErasePerson
             )
         );
     }
-
-    private static string Literal(string text) =>
-        text.Replace("\\", "\\\\", StringComparison.Ordinal)
-            .Replace("%", "\\%", StringComparison.Ordinal)
-            .Replace("_", "\\_", StringComparison.Ordinal);
 
     private static ErasureView View(ErasureRow e) =>
         new(e.Id, e.At, e.By, e.FoundBy, e.Events, e.Visitors, e.Deliveries, e.Digest);

@@ -61,8 +61,8 @@ internal sealed record EventFilter(
         }
         if (!string.IsNullOrWhiteSpace(Page))
         {
-            var part = $"%{Escaped(Page.Trim().TrimEnd('*'))}%";
-            events = events.Where(e => e.Page != null && EF.Functions.ILike(e.Page, part, "\\"));
+            var part = $"%{LikePattern.Literal(Page.Trim().TrimEnd('*'))}%";
+            events = events.Where(e => e.Page != null && EF.Functions.ILike(e.Page, part, LikePattern.Escape));
         }
         if (Query() is { } query)
             events = events.Where(e => e.Search.Matches(EF.Functions.ToTsQuery("simple", query)));
@@ -79,11 +79,6 @@ internal sealed record EventFilter(
             .ToList();
         return words.Count == 0 ? null : string.Join(" & ", words.Select(w => $"{w}:*"));
     }
-
-    private static string Escaped(string text) =>
-        text.Replace("\\", "\\\\", StringComparison.Ordinal)
-            .Replace("%", "\\%", StringComparison.Ordinal)
-            .Replace("_", "\\_", StringComparison.Ordinal);
 
     // For each source the longest window any live callout draws on; a callout of all time leaves nothing too old.
     private static Expression<Func<EventRow, bool>> OlderThanAll(LiveSite site, Instant now)

@@ -41,70 +41,41 @@ internal static class ExportEvents
     /// <summary>How many rows are to come, so that whoever reads can say how far it is.</summary>
     public const string CountHeader = "X-Outcry-Rows";
 
-    public static Task<Results<PushStreamHttpResult, ProblemHttpResult>> CsvAsync(
+    private sealed record Format(
+        string Type,
+        Func<Stream, IAsyncEnumerable<ExportedEvent>, CancellationToken, Task> WriteAsync
+    );
+
+    private static readonly Dictionary<string, Format> Formats = new()
+    {
+        ["csv"] = new("text/csv; charset=utf-8", WriteCsvAsync),
+        ["ndjson"] = new("application/x-ndjson", WriteJsonAsync),
+    };
+
+    public static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> HandleAsync(
         Guid siteId,
+        string format,
         [AsParameters] EventFilter filter,
         OutcryDb db,
         LiveSites sites,
         HttpResponse response,
         IClock clock,
-        CancellationToken stop
-    ) =>
-        WriteAsync(
-            siteId,
-            filter,
-            db,
-            sites,
-            response,
-            clock,
-            "text/csv; charset=utf-8",
-            "events.csv",
-            WriteCsvAsync,
-            stop
-        );
-
-    public static Task<Results<PushStreamHttpResult, ProblemHttpResult>> NdJsonAsync(
-        Guid siteId,
-        [AsParameters] EventFilter filter,
-        OutcryDb db,
-        LiveSites sites,
-        HttpResponse response,
-        IClock clock,
-        CancellationToken stop
-    ) =>
-        WriteAsync(
-            siteId,
-            filter,
-            db,
-            sites,
-            response,
-            clock,
-            "application/x-ndjson",
-            "events.ndjson",
-            WriteJsonAsync,
-            stop
-        );
-
-    private static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> WriteAsync(
-        Guid siteId,
-        EventFilter filter,
-        OutcryDb db,
-        LiveSites sites,
-        HttpResponse response,
-        IClock clock,
-        string type,
-        string name,
-        Func<Stream, IAsyncEnumerable<ExportedEvent>, CancellationToken, Task> writeAsync,
         CancellationToken stop
     )
     {
+        if (!Formats.TryGetValue(format, out var chosen))
+            return Problems.BadField("format", "Events are exported as csv or ndjson.");
         var site = sites.GetById(siteId);
         var (events, problem) = filter.Apply(db, site, clock.GetCurrentInstant());
         if (events is null)
             return problem!;
         response.Headers[CountHeader] = (await events.CountAsync(stop)).ToString(CultureInfo.InvariantCulture);
         var rows = events.OrderByDescending(e => e.At).ThenByDescending(e => e.Id).AsAsyncEnumerable();
-        return TypedResults.Stream(body => writeAsync(body, Export(rows, site), stop), type, name);
+        return TypedResults.Stream(
+            body => chosen.WriteAsync(body, Export(rows, site), stop),
+            chosen.Type,
+            $"events.{format}"
+        );
     }
 
     private static async IAsyncEnumerable<ExportedEvent> Export(IAsyncEnumerable<EventRow> rows, LiveSite site)

@@ -18,13 +18,9 @@ internal static class LedgerFeature
         events.MapPost("/{eventId:guid}/correct", CorrectEvent.HandleAsync).For(Role.Editor).WithName("CorrectEvent");
         events.MapPost("/change", ChangeEvents.HandleAsync).For(Role.Editor).WithName("ChangeEvents");
         events
-            .MapGet("/export.csv", ExportEvents.CsvAsync)
-            .WithName("ExportCsv")
+            .MapGet("/export.{format}", ExportEvents.HandleAsync)
+            .WithName("ExportEvents")
             .Produces(200, contentType: "text/csv");
-        events
-            .MapGet("/export.ndjson", ExportEvents.NdJsonAsync)
-            .WithName("ExportNdJson")
-            .Produces(200, contentType: "application/x-ndjson");
 
         var people = api.MapGroup("/sites/{siteId:guid}/people").WithTags("Ledger");
         people.MapPost("/find", ErasePerson.FindAsync).For(Role.Editor).WithName("FindPerson");

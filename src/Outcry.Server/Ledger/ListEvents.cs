@@ -77,7 +77,10 @@ internal static class ListEvents
         var total = cursor is null ? await wanted.Select(e => e.Id).Take(MostCounted + 1).CountAsync(stop) : 0;
         var waiting = await db.Events.CountAsync(e => e.SiteId == siteId && e.State == EventState.Held, stop);
         if (cursor is not null)
-            wanted = wanted.Where(e => e.At < cursor.At || (e.At == cursor.At && e.Id.CompareTo(cursor.Id) < 0));
+            // As one row value, so that the index is entered at that place; an "or" would walk to it from the newest.
+            wanted = wanted.Where(e =>
+                EF.Functions.LessThan(ValueTuple.Create(e.At, e.Id), ValueTuple.Create(cursor.At, cursor.Id))
+            );
         var rows = await wanted
             .OrderByDescending(e => e.At)
             .ThenByDescending(e => e.Id)

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.DataProtection;
+using Microsoft.AspNetCore.HttpOverrides;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using NodaTime.Serialization.SystemTextJson;
@@ -47,6 +48,12 @@ internal static class PlatformFeature
             o.EnableForHttps = false;
             o.MimeTypes = ["text/html", "text/css", "text/javascript", "application/json", "image/svg+xml"];
         });
+        builder.Services.Configure<ForwardedHeadersOptions>(o =>
+        {
+            o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto;
+            foreach (var network in builder.Configuration.GetSection("Proxies").Get<string[]>() ?? [])
+                o.KnownIPNetworks.Add(System.Net.IPNetwork.Parse(network));
+        });
         builder.Services.AddLimits(builder.Configuration);
         builder.Services.AddApiDocument();
         builder.Services.AddHealthChecks().AddCheck<DatabaseAnswers>("database", tags: ["ready"]);
@@ -79,6 +86,8 @@ internal static class PlatformFeature
 
     public static void UsePlatform(this WebApplication app)
     {
+        // A balancer on this machine says whose address it passes on; it decides places and limits, and is kept nowhere.
+        app.UseForwardedHeaders();
         app.UseExceptionHandler();
         app.UseStatusCodePages();
         // The hot path knows no members: what only the desk needs would cost it more than planning does.

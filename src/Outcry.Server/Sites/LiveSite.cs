@@ -18,6 +18,7 @@ internal sealed class LiveSite
 
     private readonly Lock _gate = new();
     private readonly ConcurrentDictionary<string, Sighting> _seen = new();
+    private readonly List<LedgerEvent> _incoming = [];
     private List<LedgerEvent> _events;
     private volatile bool _stale;
 
@@ -106,7 +107,14 @@ internal sealed class LiveSite
         get
         {
             lock (_gate)
+            {
+                if (_incoming.Count > 0)
+                {
+                    _events = Merge(_events, _incoming);
+                    _incoming.Clear();
+                }
                 return _events;
+            }
         }
     }
 
@@ -126,20 +134,11 @@ internal sealed class LiveSite
     public bool IsTestPage(string? address) =>
         Uri.TryCreate(address, UriKind.Absolute, out var page) && IsTestHost(page.Authority);
 
-    /// <summary>Puts an event where its time belongs; evidence follows with the next refresh.</summary>
+    /// <summary>Takes an event in; evidence follows with the next refresh.</summary>
     public void Add(LedgerEvent happened)
     {
         lock (_gate)
-        {
-            if (_events.Exists(e => e.Id == happened.Id))
-                return;
-            var events = new List<LedgerEvent>(_events);
-            var place = events.FindIndex(e => e.At <= happened.At);
-            events.Insert(place < 0 ? events.Count : place, happened);
-            if (events.Count > MostEvents)
-                events.RemoveAt(events.Count - 1);
-            _events = events;
-        }
+            _incoming.Add(happened);
         _stale = true;
     }
 
@@ -233,6 +232,17 @@ internal sealed class LiveSite
             (RefusedAt, RefusedHost) = (before.RefusedAt, before.RefusedHost);
         if (before.HeardAt is { } heard && !(HeardAt > heard))
             (HeardAt, HeardPage) = (heard, before.HeardPage);
+    }
+
+    // Once for all that came in since somebody last looked, not once for each: the list is long.
+    private static List<LedgerEvent> Merge(List<LedgerEvent> events, List<LedgerEvent> incoming)
+    {
+        var known = events.Select(e => e.Id).ToHashSet();
+        var merged = new List<LedgerEvent>(events.Count + incoming.Count);
+        merged.AddRange(events);
+        merged.AddRange(incoming.Where(e => known.Add(e.Id)));
+        // Stable, so that of the same instant what came first stays first.
+        return [.. merged.OrderByDescending(e => e.At).Take(MostEvents)];
     }
 
     private SiteSnapshot Build(Instant now) => new(Rules, OffAir, Callouts, Events, DisplayOf, now);

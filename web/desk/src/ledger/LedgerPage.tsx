@@ -41,6 +41,7 @@ export function LedgerPage() {
   const events = useInfiniteQuery(eventsQuery(site.id, filter));
   const selection = useSelection(filter);
   const [undo, setUndo] = useState<{ ids: readonly string[]; until: string }>();
+  const [listsSources, setListsSources] = useState(false);
   const set = (change: Partial<typeof search>) => void navigate({ search: (before) => ({ ...before, ...change }), replace: true });
   const open = (panel: PanelName | undefined, change: Partial<typeof search> = {}) => set({ panel, ...change });
   const first = events.data?.pages[0];
@@ -72,6 +73,9 @@ export function LedgerPage() {
             )}
           </span>
           <span className="ms-auto flex flex-wrap gap-2">
+            <Button className="lg:hidden" aria-pressed={listsSources} onClick={() => setListsSources(!listsSources)}>
+              Sources
+            </Button>
             <ViewsMenu />
             {mayEdit && <Button onClick={() => open('import')}>Import</Button>}
             <ExportMenu filter={filter} />
@@ -83,8 +87,15 @@ export function LedgerPage() {
       <div className="relative flex min-h-0 flex-1">
         <SourcesPanel
           chosen={search.panel === 'source' ? search.id : search.source}
-          onOpen={(id) => open('source', { id })}
-          onAdd={() => open('add')}
+          isOpen={listsSources}
+          onOpen={(id) => {
+            setListsSources(false);
+            open('source', { id });
+          }}
+          onAdd={() => {
+            setListsSources(false);
+            open('add');
+          }}
         />
         <div className="flex min-w-0 flex-1 flex-col bg-sheet">
           {events.isError ? (

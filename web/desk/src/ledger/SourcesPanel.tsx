@@ -9,12 +9,26 @@ import { Button } from '../ui/Button';
 import { isQuiet, SOURCES } from './words';
 
 /** The sources with their day and their health; one opened says and sets everything about it. */
-export function SourcesPanel({ chosen, onOpen, onAdd }: { chosen: string | undefined; onOpen(source: string): void; onAdd(): void }) {
+export function SourcesPanel({
+  chosen,
+  isOpen,
+  onOpen,
+  onAdd,
+}: {
+  chosen: string | undefined;
+  /** On narrow screens the list is hidden until it is asked for. */
+  isOpen: boolean;
+  onOpen(source: string): void;
+  onAdd(): void;
+}) {
   const { site, member } = useDesk();
   const { data: sources } = useQuery(sourcesQuery(site.id));
   const now = useNow(5000);
   return (
-    <aside aria-label="Sources" className="flex w-[212px] flex-none flex-col border-e border-ink max-lg:hidden">
+    <aside
+      aria-label="Sources"
+      className={`flex w-[212px] flex-none flex-col border-e border-ink bg-paper max-lg:absolute max-lg:inset-y-0 max-lg:start-0 max-lg:z-10 max-lg:shadow-lg ${isOpen ? '' : 'max-lg:hidden'}`}
+    >
       <h2 className="flex flex-none items-baseline justify-between border-b border-hair px-4 py-2 text-[15px]">
         Sources <span className="font-sans text-[12px] font-normal tracking-normal text-soft">24 h, per hour</span>
       </h2>
@@ -70,8 +84,9 @@ function Health({ source, now }: { source: Source; now: number }) {
       </span>
     );
   return (
-    <span className="block text-[12px] leading-4">
+    <span className="block overflow-hidden text-[12px] leading-4 text-ellipsis whitespace-nowrap">
       {source.lastEventAt ? `${ago(source.lastEventAt, now)}, ${source.eventsLastDay} today` : 'nothing yet'}
+      {source.dependents.length > 0 && `, in ${source.dependents.length} ${source.dependents.length === 1 ? 'callout' : 'callouts'}`}
     </span>
   );
 }

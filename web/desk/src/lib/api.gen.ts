@@ -758,30 +758,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/events/export.csv": {
+    "/api/sites/{siteId}/events/export.{format}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["ExportCsv"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/events/export.ndjson": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["ExportNdJson"];
+        get: operations["ExportEvents"];
         put?: never;
         post?: never;
         delete?: never;
@@ -4084,7 +4068,7 @@ export interface operations {
             };
         };
     };
-    ExportCsv: {
+    ExportEvents: {
         parameters: {
             query?: {
                 Source?: string;
@@ -4097,33 +4081,7 @@ export interface operations {
             header?: never;
             path: {
                 siteId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
-    ExportNdJson: {
-        parameters: {
-            query?: {
-                Source?: string;
-                Kind?: string;
-                State?: string;
-                Page?: string;
-                Hours?: number;
-                Text?: string;
-            };
-            header?: never;
-            path: {
-                siteId: string;
+                format: string;
             };
             cookie?: never;
         };

@@ -5,6 +5,7 @@ import { SelectField } from '../../ui/Field';
 import { Said } from '../../ui/Said';
 import type { EventMap, Preview } from '../api';
 import { type EventKind, type Meaning, meaningsFor, neededOf } from '../words';
+import { fieldName } from './fieldName';
 
 /**
  * Says what stands where: each place of the data with an example, and beside it what it means.
@@ -96,14 +97,6 @@ export function MapEditor({
     </div>
   );
 }
-
-/** A name for a kept place: its last part, in letters, digits and underscores. */
-export const fieldName = (place: string) =>
-  (place.split(/[/.]/).filter(Boolean).pop() ?? 'field')
-    .toLowerCase()
-    .replace(/[^\p{L}\p{N}]+/gu, '_')
-    .replace(/^_+|_+$/g, '')
-    .slice(0, 60) || 'field';
 
 /** What would come of the sample: as visitors would read it, or why it cannot be taken. */
 export function PreviewEvents({ preview, children }: { preview: Preview; children?: ReactNode }) {
