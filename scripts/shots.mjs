@@ -27,7 +27,7 @@ try {
   await browser.pause(3000);
   await take('composer');
   await browser.go(`${status.desk}/ledger`);
-  await browser.click('[role=rowgroup] [role=row]:nth-child(5) button');
+  await browser.click('//*[@role="row"][contains(., "bought")]//button');
   await browser.find('aside table');
   await take('ledger');
   await browser.click('//button[contains(., "Review list")]');

@@ -206,6 +206,8 @@ public sealed class MappingTests
             ["Order ID", "Created at", "Customer name", "E-mail", "Product", "Total", "Currency", "Shoe size"]
         );
         Assert.Equal("Order ID", orders.Places[Meaning.Id]);
+        Assert.Equal("Created at", orders.Places[Meaning.Time]);
+        Assert.Equal("Signed up", MapGuess.Guess(EventKind.SignUp, ["Name", "Signed up"]).Places[Meaning.Time]);
         Assert.Equal("Customer name", orders.Places[Meaning.FirstName]);
         Assert.Equal("E-mail", orders.Places[Meaning.Email]);
         Assert.Equal("Total", orders.Places[Meaning.Amount]);

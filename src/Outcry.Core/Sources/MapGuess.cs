@@ -11,7 +11,26 @@ public static class MapGuess
         (Meaning.Id, ["orderid", "eventid", "reviewid", "reference", "ordernumber", "number", "uuid", "id", "sku"]),
         (
             Meaning.Time,
-            ["createdat", "time", "date", "datepublished", "orderdate", "timestamp", "created", "at", "when"]
+            [
+                "createdat",
+                "time",
+                "date",
+                "datepublished",
+                "orderdate",
+                "timestamp",
+                "created",
+                "at",
+                "when",
+                "signedup",
+                "signedupat",
+                "submitted",
+                "submittedat",
+                "placedat",
+                "orderedat",
+                "paidat",
+                "bookedat",
+                "receivedat",
+            ]
         ),
         (
             Meaning.FirstName,

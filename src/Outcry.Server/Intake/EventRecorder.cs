@@ -145,14 +145,16 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
             return;
         var keys = people.Select(r => r.PersonKey).Distinct().ToList();
         var (from, to) = (people.Min(r => r.At) - Repetition.Window, people.Max(r => r.At) + Repetition.Window);
+        // The site is compared here and not there, so that the people are looked up by their own index and nothing else.
         var told = await db
             .Events.AsNoTracking()
-            .Where(e => e.SiteId == source.SiteId && keys.Contains(e.PersonKey) && e.At >= from && e.At <= to)
+            .Where(e => keys.Contains(e.PersonKey) && e.At >= from && e.At <= to)
             .Where(e =>
                 e.State != EventState.OwnTest && e.State != EventState.Deleted && e.State != EventState.Duplicate
             )
             .Select(e => new
             {
+                e.SiteId,
                 e.SourceId,
                 e.Kind,
                 e.PersonKey,
@@ -161,7 +163,7 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
                 e.ExternalId,
             })
             .ToListAsync(stop);
-        var before = told.ToLookup(t => t.PersonKey);
+        var before = told.Where(t => t.SiteId == source.SiteId).ToLookup(t => t.PersonKey);
         foreach (var row in people)
             if (
                 before[row.PersonKey]

@@ -630,8 +630,8 @@ namespace Outcry.Store.Migrations
 
                     NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Search"), "gin");
 
-                    b.HasIndex("SiteId", "PersonKey", "At")
-                        .HasDatabaseName("ix_events_site_id_person_key_at");
+                    b.HasIndex("PersonKey", "At")
+                        .HasDatabaseName("ix_events_person_key_at");
 
                     b.HasIndex("SiteId", "PhoneKey")
                         .HasDatabaseName("ix_events_site_id_phone_key")

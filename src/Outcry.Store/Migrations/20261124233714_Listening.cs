@@ -376,9 +376,9 @@ namespace Outcry.Store.Migrations
                 .Annotation("Npgsql:IndexMethod", "gin");
 
             migrationBuilder.CreateIndex(
-                name: "ix_events_site_id_person_key_at",
+                name: "ix_events_person_key_at",
                 table: "events",
-                columns: new[] { "site_id", "person_key", "at" }
+                columns: new[] { "person_key", "at" }
             );
 
             migrationBuilder.CreateIndex(
@@ -464,7 +464,7 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropIndex(name: "ix_events_search", table: "events");
 
-            migrationBuilder.DropIndex(name: "ix_events_site_id_person_key_at", table: "events");
+            migrationBuilder.DropIndex(name: "ix_events_person_key_at", table: "events");
 
             migrationBuilder.DropIndex(name: "ix_events_site_id_phone_key", table: "events");
 

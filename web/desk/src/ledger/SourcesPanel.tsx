@@ -84,7 +84,7 @@ function Health({ source, now }: { source: Source; now: number }) {
       </span>
     );
   return (
-    <span className="block overflow-hidden text-[12px] leading-4 text-ellipsis whitespace-nowrap">
+    <span className="block text-[12px] leading-4 whitespace-normal">
       {source.lastEventAt ? `${ago(source.lastEventAt, now)}, ${source.eventsLastDay} today` : 'nothing yet'}
       {source.dependents.length > 0 && `, in ${source.dependents.length} ${source.dependents.length === 1 ? 'callout' : 'callouts'}`}
     </span>
