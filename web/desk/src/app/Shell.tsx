@@ -1,5 +1,6 @@
-import { Link, Outlet } from '@tanstack/react-router';
+import { Link, Outlet, useRouterState } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
+import { useEffect, useRef } from 'react';
 import { useLive } from '../lib/useLive';
 import { signOut } from '../session/api';
 import { initials } from '../session/model';
@@ -19,6 +20,11 @@ const SECTIONS = [
 export function Shell() {
   const { site } = useDesk();
   useLive(site.id);
+  const sections = useRef<HTMLElement>(null);
+  const path = useRouterState({ select: (state) => state.location.pathname });
+  // On a narrow screen the sections scroll; the one that is open must be in sight.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the path says which link is active.
+  useEffect(() => sections.current?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'center', block: 'nearest' }), [path]);
   return (
     <div className="flex h-full flex-col">
       <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
@@ -30,7 +36,7 @@ export function Shell() {
         </span>
         <span className="h-6 w-px bg-hair max-md:hidden" />
         <SiteSwitcher />
-        <nav aria-label="Sections" className="ms-2 flex h-full flex-1 gap-5 overflow-x-auto max-sm:ms-0">
+        <nav ref={sections} aria-label="Sections" className="ms-2 flex h-full flex-1 gap-5 overflow-x-auto max-sm:ms-0">
           {SECTIONS.map(([to, words]) => (
             <Link
               key={to}

@@ -53,7 +53,6 @@ function Row({ group, strong }: { group: Group; strong: boolean }) {
       </th>
       <td className="text-end">{number(group.now)}</td>
       {[group.hour, group.day, group.week, group.month].map((f, i) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: a window is its place
         <td key={i} className="text-end">
           {number(f.visitors)}
           <span className="block text-[12px] leading-4 font-normal text-soft">{number(f.views)} views</span>

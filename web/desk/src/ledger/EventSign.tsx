@@ -49,3 +49,14 @@ function Sign({ icon, word, under }: { icon: ReactNode; word: string; under?: st
     </span>
   );
 }
+
+const UNUSUAL: Partial<Record<NonNullable<LedgerEvent['state']>, string>> = {
+  held: 'Held',
+  hidden: 'Hidden',
+  ownTest: 'Own test',
+  duplicate: 'Repeat',
+};
+
+/** What is out of the ordinary about an event, in a word, for where there is no room for its sign. */
+export const unusualWord = (event: Pick<LedgerEvent, 'state' | 'tooOld'>) =>
+  event.state === 'usable' && event.tooOld ? 'Too old' : UNUSUAL[event.state ?? 'usable'];

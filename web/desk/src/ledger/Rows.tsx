@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react';
 import { clockSeconds, day } from '../lib/time';
 import { Said } from '../ui/Said';
 import type { LedgerEvent } from './api';
-import { EventSign } from './EventSign';
+import { EventSign, unusualWord } from './EventSign';
 import type { Selection } from './useSelection';
 
 const COLUMNS = 'grid grid-cols-[26px_84px_112px_minmax(0,1fr)_176px_76px] max-md:grid-cols-[26px_72px_minmax(0,1fr)]';
@@ -77,7 +77,6 @@ export function Rows({
           Value
         </span>
       </div>
-      {/* biome-ignore lint/a11y/useKeyWithClickEvents: arrow keys walk the rows, each of which is a button */}
       <div ref={box} role="rowgroup" className="min-h-0 flex-1 overflow-auto" tabIndex={0} onKeyDown={walk}>
         <div role="presentation" className="relative" style={{ height: virtual.getTotalSize() }}>
           {shown.map((item) => {
@@ -121,6 +120,7 @@ function Row({
   onChoose(): void;
 }) {
   const masked = [event.maskedName, event.maskedEmail, event.maskedPhone].filter(Boolean).join(', ');
+  const unusual = unusualWord(event);
   const isSelected = selection?.ids.has(event.id) ?? false;
   const ground = isChosen
     ? 'border-y-2 border-cobalt bg-selectwash'
@@ -164,6 +164,7 @@ function Row({
           <Said spans={event.spans} />
         </button>
         <span className="block overflow-hidden text-[12px] text-ellipsis whitespace-nowrap text-soft">
+          {unusual && <span className="me-2 font-semibold text-ink md:hidden">{unusual}</span>}
           {event.meta}
           {event.path && <span className="ms-2 font-mono">{event.path}</span>}
         </span>

@@ -102,7 +102,6 @@ function Hours({ hours }: { hours: readonly number[] }) {
       {hours.map((count, hour) => {
         const high = count === 0 ? 1 : Math.max(2, (count / most) * HIGH_PX);
         return (
-          // biome-ignore lint/suspicious/noArrayIndexKey: an hour is its place
           <rect
             key={hour}
             x={hour * HOUR_PX}

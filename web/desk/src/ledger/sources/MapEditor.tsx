@@ -105,7 +105,6 @@ export function PreviewEvents({ preview, children }: { preview: Preview; childre
       {children}
       <ul>
         {preview.events.map((event, place) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a sample has no identity but its place
           <li key={place} className="border-t border-hair py-1.5">
             {event.field !== null ? (
               <span className="text-bad">
