@@ -15,7 +15,24 @@ namespace Outcry.Server.Intake;
 /// <param name="IsOwn">Whether a member or a test host is behind it.</param>
 /// <param name="PrivacyControl">Whether the browser asks not to have data shared.</param>
 /// <param name="Place">Where the network address is from; the address itself is gone by now.</param>
-internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyControl, Place Place);
+internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyControl, Place Place)
+{
+    /// <summary>What arrived from a page as this visitor's doing there; without names and place where their browser asks for privacy.</summary>
+    public Arrival Sign(Arrival arrival, string page)
+    {
+        var mayName = Consent.MayName(PrivacyControl);
+        return arrival with
+        {
+            VisitorId = VisitorId,
+            Page = page.Split('#')[0],
+            FirstName = mayName ? arrival.FirstName : null,
+            LastName = mayName ? arrival.LastName : null,
+            City = mayName ? Place.City : null,
+            Region = mayName ? Place.Region : null,
+            Country = mayName ? Place.Country : null,
+        };
+    }
+}
 
 /// <summary>Takes forms that the snippet saw being sent.</summary>
 internal sealed class FormCapture(EventRecorder recorder)
@@ -58,23 +75,7 @@ internal sealed class FormCapture(EventRecorder recorder)
             form.Fields.GetValueOrDefault,
             new ReadingContext(form.Id.ToString(), now, zone)
         );
-        if (arrival is null)
-            return (null, fault);
-        var mayName = Consent.MayName(actor.PrivacyControl);
-        return (
-            arrival with
-            {
-                Kind = source.EventKind,
-                VisitorId = actor.VisitorId,
-                Page = page.Split('#')[0],
-                FirstName = mayName ? arrival.FirstName : null,
-                LastName = mayName ? arrival.LastName : null,
-                City = mayName ? actor.Place.City : null,
-                Region = mayName ? actor.Place.Region : null,
-                Country = mayName ? actor.Place.Country : null,
-            },
-            null
-        );
+        return arrival is null ? (null, fault) : (actor.Sign(arrival with { Kind = source.EventKind }, page), null);
     }
 
     private static EventMap MapOf(FormMapping mapping, EventKind kind)

@@ -120,24 +120,10 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
         );
         if (arrival is null)
             return (null, fault);
-        var mayName = Consent.MayName(actor.PrivacyControl);
         var fields = new Dictionary<string, string>(arrival.Fields);
         if (source.EventKind == EventKind.Own)
             fields[EventFields.Event] = name;
-        return (
-            arrival with
-            {
-                Fields = fields,
-                VisitorId = actor.VisitorId,
-                Page = page.Split('#')[0],
-                FirstName = mayName ? arrival.FirstName : null,
-                LastName = mayName ? arrival.LastName : null,
-                City = mayName ? actor.Place.City : null,
-                Region = mayName ? actor.Place.Region : null,
-                Country = mayName ? actor.Place.Country : null,
-            },
-            null
-        );
+        return (actor.Sign(arrival with { Fields = fields }, page), null);
     }
 
     private static Dictionary<string, string> Texts(IReadOnlyDictionary<string, JsonElement> data)
