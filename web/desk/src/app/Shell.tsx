@@ -24,7 +24,10 @@ export function Shell() {
   const path = useRouterState({ select: (state) => state.location.pathname });
   // On a narrow screen the sections scroll; the one that is open must be in sight.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the path says which link is active.
-  useEffect(() => sections.current?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'center', block: 'nearest' }), [path]);
+  useEffect(() => {
+    // Its result must not be returned: newer browsers give a promise, which is no clean-up.
+    sections.current?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'center', block: 'nearest' });
+  }, [path]);
   return (
     <div className="flex h-full flex-col">
       <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
