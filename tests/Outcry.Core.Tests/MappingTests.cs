@@ -225,6 +225,24 @@ public sealed class MappingTests
     }
 
     [Fact]
+    public void A_whole_name_is_believed_before_a_last_part()
+    {
+        var map = MapGuess.Guess(EventKind.Purchase, ["/product/name", "/customer/name", "/customer/email"]);
+        Assert.Equal("/product/name", map.Places[Meaning.Product]);
+        Assert.Equal("/customer/name", map.Places[Meaning.FirstName]);
+    }
+
+    [Fact]
+    public void A_kind_offers_what_it_needs_and_nothing_that_makes_no_sense_in_it()
+    {
+        Assert.Contains(Meaning.Stars, EventMap.Offered(EventKind.Review));
+        Assert.DoesNotContain(Meaning.Amount, EventMap.Offered(EventKind.Review));
+        Assert.DoesNotContain(Meaning.Stars, EventMap.Offered(EventKind.Purchase));
+        foreach (var kind in Enum.GetValues<EventKind>())
+            Assert.Empty(EventMap.Needed(kind).Except(EventMap.Offered(kind)));
+    }
+
+    [Fact]
     public void A_total_is_money_in_an_order_and_a_count_in_a_profile()
     {
         Assert.Equal("total", MapGuess.Guess(EventKind.Purchase, ["total", "product"]).Places[Meaning.Amount]);

@@ -3,6 +3,7 @@ using System.Diagnostics;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Npgsql;
+using Outcry.Store.Rows;
 
 namespace Outcry.Server.Tests;
 
@@ -121,6 +122,7 @@ public sealed class DurabilityTests
             await desk.StartWithSiteAsync();
             using var load = new Load(desk);
             var sending = load.Begin();
+            var import = await desk.AddRunningImportAsync();
             await load.UnderWayAsync();
             await desk.KillAsync();
             await Task.Delay(300);
@@ -128,6 +130,12 @@ public sealed class DurabilityTests
             await sending;
             await desk.StartAsync();
             await AssertAllOnceAsync(desk, load);
+            // A file that was being read is not said to be read for ever.
+            await using var db = desk.Database.Open();
+            var left = await db.Imports.SingleAsync(i => i.Id == import);
+            Assert.Equal(ImportState.Failed, left.State);
+            Assert.Contains("import the file again", left.Because, StringComparison.Ordinal);
+            Assert.NotNull(left.EndedAt);
         }
         finally
         {

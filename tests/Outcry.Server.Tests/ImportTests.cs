@@ -1,6 +1,11 @@
+using System.Globalization;
 using System.Net.Http.Headers;
 using System.Text;
 using System.Text.Json;
+using Microsoft.Extensions.Caching.Memory;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Outcry.Server.Intake.Imports;
 
 namespace Outcry.Server.Tests;
 
@@ -238,6 +243,87 @@ public sealed class ImportTests(TestDesk desk)
     }
 
     [Fact]
+    public async Task Of_a_person_with_more_than_is_listed_that_is_said_and_the_rest_is_found_afterwards()
+    {
+        var (owner, _, source) = await BeginAsync();
+        var file =
+            "Order,Date,Name,E-mail,Product,Total\n"
+            + string.Concat(
+                Enumerable
+                    .Range(0, 503)
+                    .Select(i => $"many-{i},2026-11-03 10:00,Ottoline Bray,ottoline@post.example,Bowl,12\n")
+            );
+        Assert.Equal(503, Of(await ImportAsync(owner, source, file, Orders), "added"));
+        var who = new { email = "ottoline@post.example" };
+        var (_, held) = await owner.PostAsync($"{Api}/people/find", who);
+        Assert.Equal(500, held.GetProperty("events").GetArrayLength());
+        Assert.True(held.GetProperty("more").GetBoolean());
+        await owner.PostAsync(
+            $"{Api}/people/erase",
+            new
+            {
+                events = held.GetProperty("events").EnumerateArray().Select(e => e.Text("id")),
+                visitors = Array.Empty<string>(),
+                deliveries = Array.Empty<string>(),
+                foundBy = "e-mail",
+            }
+        );
+        var (_, rest) = await owner.PostAsync($"{Api}/people/find", who);
+        Assert.Equal(3, rest.GetProperty("events").GetArrayLength());
+        Assert.False(rest.GetProperty("more").GetBoolean());
+    }
+
+    [Fact]
+    public async Task A_source_that_brings_far_less_than_on_its_usual_day_is_quiet()
+    {
+        var (owner, _, source) = await BeginAsync();
+        var now = DateTimeOffset.UtcNow;
+        var file =
+            "Order,Date,Name,E-mail,Product,Total\n"
+            + string.Concat(
+                from daysAgo in Enumerable.Range(2, 9)
+                from i in Enumerable.Range(0, 12)
+                let at = now.AddDays(-daysAgo)
+                    .AddMinutes(i)
+                    .ToString("yyyy-MM-ddTHH:mm:ssZ", CultureInfo.InvariantCulture)
+                select $"usual-{daysAgo}-{i},{at},Noor Haddad,usual{daysAgo}{i}@post.example,Bowl,12\n"
+            );
+        Assert.Equal(108, Of(await ImportAsync(owner, source, file, Orders), "added"));
+        // What is usual is worked out once an hour, and another test of this site may have asked for it just before.
+        desk.Services.GetRequiredService<IMemoryCache>().Remove((nameof(Sources.ListSources), desk.Demo.Site.Id));
+        var seen = (await owner.GetAsync($"{Api}/sources")).EnumerateArray().Single(s => s.Text("id") == source);
+        Assert.Equal(12, seen.GetProperty("usualDay").GetDouble());
+        Assert.Equal("quiet", seen.Text("condition"));
+    }
+
+    private sealed class SetClock : IClock
+    {
+        public Instant Now { get; set; } = Instant.FromUtc(2026, 11, 24, 12, 0);
+
+        public Instant GetCurrentInstant() => Now;
+    }
+
+    [Fact]
+    public async Task A_brought_file_is_not_kept_longer_than_an_hour()
+    {
+        var clock = new SetClock();
+        using var store = new UploadStore(clock);
+        var site = Guid.NewGuid();
+        var upload = await store.KeepAsync(
+            site,
+            "orders.csv",
+            new MemoryStream(Encoding.UTF8.GetBytes(Csv("old", 1))),
+            CancellationToken.None
+        );
+        Assert.NotNull(store.Find(site, upload!.Id));
+        Assert.Null(store.Find(Guid.NewGuid(), upload.Id));
+        clock.Now += Duration.FromMinutes(61);
+        Assert.Null(store.Find(site, upload.Id));
+        store.ForgetOld();
+        Assert.False(File.Exists(upload.Path));
+    }
+
+    [Fact]
     public async Task Published_edge_cases_of_csv_are_read_as_their_authors_say()
     {
         var folder = Path.Combine(TestDesk.Root, "web", "node_modules", "csv-spectrum");
@@ -248,7 +334,7 @@ public sealed class ImportTests(TestDesk desk)
             var expected = JsonSerializer.Deserialize<JsonElement>(
                 await File.ReadAllTextAsync(Path.Combine(folder, "json", $"{name}.json"))
             );
-            var rows = Intake.Imports.ImportFile.Rows(file, Intake.Imports.FileShape.Csv).ToList();
+            var rows = ImportFile.Rows(file, FileShape.Csv).ToList();
             // A file of one row is described as that row.
             var wantedRows =
                 expected.ValueKind == JsonValueKind.Array ? expected.EnumerateArray().ToList() : [expected];

@@ -114,6 +114,21 @@ public sealed class ListReaderTests
     }
 
     [Theory]
+    // A blank line before the first object, and a pointer left over from another format.
+    [InlineData(PollFormat.NdJson, "\n\n{\"a\":1,\"b\":{\"c\":2}}\n{\"d\":3}", "/data", "/a=1 /b/c=2")]
+    [InlineData(PollFormat.Json, "{\"data\":[{\"a\":1},{\"b\":2}]}", "/data", "/a=1")]
+    [InlineData(PollFormat.Json, "[]", "", "")]
+    [InlineData(PollFormat.Csv, "Name,Stars\nNoor,5\n", "", "Name=Noor Stars=5")]
+    [InlineData(PollFormat.Csv, "Name,Stars\n", "", "Name= Stars=")]
+    [InlineData(PollFormat.Csv, "Name,Stars\nNoor\n", "", "Name=Noor Stars=")]
+    public void A_list_tells_its_places_with_the_first_items_values(
+        PollFormat format,
+        string text,
+        string list,
+        string places
+    ) => Assert.Equal(places, string.Join(' ', Read(format, text, list).Places.Select(p => $"{p.Pointer}={p.Sample}")));
+
+    [Theory]
     [InlineData(PollFormat.Json, "3", "", "neither an object nor a list")]
     [InlineData(PollFormat.Json, "{}", "/data", "Nothing stands at /data")]
     [InlineData(PollFormat.Json, "{", "", "not JSON")]

@@ -123,6 +123,10 @@ public sealed record EventMap(
             _ => [],
         };
 
+    /// <summary>What a place can mean in events of a kind: a purchase has no stars, a review no amount.</summary>
+    public static IReadOnlyList<Meaning> Offered(EventKind kind) =>
+        [.. Enum.GetValues<Meaning>().Where(m => IsOffered(m, kind))];
+
     /// <summary>A meaning in words: "product", "first name".</summary>
     public static string Named(Meaning meaning) =>
         meaning switch
@@ -134,6 +138,22 @@ public sealed record EventMap(
             Meaning.ProductPicture => "product's picture",
             Meaning.Left => "number left",
             _ => meaning.ToString().ToLowerInvariant(),
+        };
+
+    private static bool IsOffered(Meaning meaning, EventKind kind) =>
+        meaning switch
+        {
+            Meaning.Stars => kind == EventKind.Review,
+            Meaning.Words => kind is EventKind.Review or EventKind.Endorsement or EventKind.Post,
+            Meaning.Left => kind == EventKind.StockLevel,
+            Meaning.Total => kind == EventKind.Total,
+            Meaning.Amount or Meaning.Currency => kind
+                is EventKind.Purchase
+                    or EventKind.BasketAddition
+                    or EventKind.Booking
+                    or EventKind.Enquiry
+                    or EventKind.Own,
+            _ => true,
         };
 
     private static string Plural(EventKind kind) =>

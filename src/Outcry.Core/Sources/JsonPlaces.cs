@@ -33,6 +33,9 @@ public static class JsonPlaces
     /// <summary>Whether a text is a JSON Pointer.</summary>
     public static bool IsPointer(string text) => text.Length > 0 && JsonPointer.TryParse(text, out _);
 
+    /// <summary>A value shortened to an example.</summary>
+    public static string Sample(string text) => text.Length <= SampleLength ? text : text[..SampleLength];
+
     private static void Walk(JsonElement at, string pointer, int level, List<JsonPlace> places)
     {
         if (places.Count >= MostListed || level > DeepestLevel)
@@ -48,7 +51,7 @@ public static class JsonPlaces
                 break;
             default:
                 if (Plain(at) is { } text && pointer.Length > 0)
-                    places.Add(new JsonPlace(pointer, text.Length <= SampleLength ? text : text[..SampleLength]));
+                    places.Add(new JsonPlace(pointer, Sample(text)));
                 break;
         }
     }

@@ -57,50 +57,27 @@ public static class MapGuess
         (Meaning.Test, ["test", "istest", "testmode"]),
     ];
 
-    private static readonly Meaning[] OfReviews = [Meaning.Stars, Meaning.Words];
-
     /// <summary>A map for the places by their names; places that mean nothing known are left out.</summary>
     /// <param name="kind">What the events are: a total is money in a purchase and a count in a profile.</param>
     /// <param name="places">Column headings, form fields, or JSON Pointers, in the data's own order.</param>
     public static EventMap Guess(EventKind kind, IReadOnlyList<string> places)
     {
+        var offered = EventMap.Offered(kind);
+        var known = Known.Where(k => offered.Contains(k.Meaning)).ToList();
         var found = new Dictionary<Meaning, string>();
-        var taken = new HashSet<string>();
-        foreach (var (meaning, names) in Known.Where(k => Fits(k.Meaning, kind)))
-            if (Find(places, names, taken) is { } place)
-            {
+        // Whole names first, for all: "/product/name" is a product before its last part can make it a person's name.
+        foreach (var nameOf in new Func<string, string>[] { Folded, place => Folded(LastPart(place)) })
+        foreach (var (meaning, names) in known.Where(k => !found.ContainsKey(k.Meaning)))
+            if (Find(places.Where(p => !found.ContainsValue(p)), names, nameOf) is { } place)
                 found[meaning] = place;
-                taken.Add(place);
-            }
         return new EventMap(kind, found, new Dictionary<string, string>());
     }
 
-    private static string? Find(IReadOnlyList<string> places, string[] names, HashSet<string> taken)
+    private static string? Find(IEnumerable<string> places, string[] names, Func<string, string> nameOf)
     {
-        foreach (var name in names)
-        {
-            var whole = places.FirstOrDefault(p => !taken.Contains(p) && Folded(p) == name);
-            if ((whole ?? places.FirstOrDefault(p => !taken.Contains(p) && Folded(LastPart(p)) == name)) is { } place)
-                return place;
-        }
-        return null;
+        var left = places.ToLookup(nameOf);
+        return names.SelectMany(n => left[n]).FirstOrDefault();
     }
-
-    private static bool Fits(Meaning meaning, EventKind kind) =>
-        meaning switch
-        {
-            Meaning.Stars => kind == EventKind.Review,
-            Meaning.Words => kind is EventKind.Review or EventKind.Endorsement or EventKind.Post,
-            Meaning.Left => kind == EventKind.StockLevel,
-            Meaning.Total => kind == EventKind.Total,
-            Meaning.Amount or Meaning.Currency => kind
-                is EventKind.Purchase
-                    or EventKind.BasketAddition
-                    or EventKind.Booking
-                    or EventKind.Enquiry
-                    or EventKind.Own,
-            _ => !OfReviews.Contains(meaning),
-        };
 
     // Of a JSON Pointer the last part that is no place in a list: "/lines/0/title" is a title.
     private static string LastPart(string place)

@@ -3,12 +3,13 @@ using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Server.Platform;
+using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Intake;
 
 /// <summary>Keeps the last deliveries of each webhook with what became of them. Bodies name people, so they are kept encrypted.</summary>
-internal sealed class DeliveryLog(SystemDb database, IDataProtectionProvider protection)
+internal sealed class DeliveryLog(SystemDb database, SiteNews news, IDataProtectionProvider protection)
 {
     /// <summary>Deliveries kept of one source, and shown; a few more until the next clearing.</summary>
     public const int Kept = 50;
@@ -55,6 +56,8 @@ internal sealed class DeliveryLog(SystemDb database, IDataProtectionProvider pro
         var isUnsigned = status == StatusCodes.Status401Unauthorized;
         if (_since.AddOrUpdate((source.Id, isUnsigned), 1, (_, n) => n + 1) % BetweenClearings == 0)
             await ClearAsync(db, source.Id, isUnsigned, stop);
+        // Told when it is there: the news of its event comes before, and a refused one has no event.
+        await news.TryTellAsync(source.SiteId, SiteChange.Delivery, stop);
     }
 
     private static async Task ClearAsync(Store.OutcryDb db, Guid sourceId, bool isUnsigned, CancellationToken stop)

@@ -23,6 +23,9 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<PollRunner>();
         builder.Services.AddSingleton<UploadStore>();
         builder.Services.AddSingleton<ImportRunner>();
+        builder.Services.AddMemoryCache();
+        if (!PlatformFeature.IsDocumentBuild)
+            builder.Services.AddHostedService<AbandonedImports>();
     }
 
     public static void MapIntake(this WebApplication app) =>

@@ -33,11 +33,13 @@ internal sealed record HeldVisitorView(string Id, Instant LastAt, IReadOnlyDicti
 internal sealed record HeldDeliveryView(Guid Id, Instant At, string Source);
 
 /// <summary>Everything held on a person, masked.</summary>
+/// <param name="More">Whether there is more than is listed; it is found once this is erased.</param>
 internal sealed record HeldOnPerson(
     string FoundBy,
     IReadOnlyList<EventView> Events,
     IReadOnlyList<HeldVisitorView> Visitors,
-    IReadOnlyList<HeldDeliveryView> Deliveries
+    IReadOnlyList<HeldDeliveryView> Deliveries,
+    bool More
 );
 
 /// <summary>The proof that stays when the data is gone.</summary>
@@ -84,7 +86,9 @@ internal static class ErasePerson
                 && (name.LastInitial == "" || e.LastInitial == name.LastInitial)
             ),
         };
-        var rows = await events.OrderByDescending(e => e.At).Take(MostFound).ToListAsync(stop);
+        var rows = await events.OrderByDescending(e => e.At).Take(MostFound + 1).ToListAsync(stop);
+        var more = rows.Count > MostFound;
+        rows = [.. rows.Take(MostFound)];
         // The same browser may have done more than what carried the address.
         var browsers = by == "name" ? [] : rows.Select(r => r.VisitorId).OfType<string>().Distinct().ToList();
         var visitors = await db
@@ -95,8 +99,10 @@ internal static class ErasePerson
                 || (clues.PhoneKey != null && v.PhoneKey == clues.PhoneKey)
                 || browsers.Contains(v.VisitorId)
             )
-            .Take(MostFound)
+            .Take(MostFound + 1)
             .ToListAsync(stop);
+        more |= visitors.Count > MostFound;
+        visitors = [.. visitors.Take(MostFound)];
         var deliveries = await DeliveriesAsync(db, siteId, request, rows, log, stop);
         var now = clock.GetCurrentInstant();
         var wording = new EventWording(site, now);
@@ -109,7 +115,8 @@ internal static class ErasePerson
                     d.Id,
                     d.At,
                     site.Sources.GetValueOrDefault(d.SourceId)?.Name ?? ""
-                ))
+                )),
+                more
             )
         );
     }

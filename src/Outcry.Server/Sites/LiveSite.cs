@@ -19,6 +19,8 @@ internal sealed class LiveSite
     private readonly Lock _gate = new();
     private readonly ConcurrentDictionary<string, Sighting> _seen = new();
     private readonly List<LedgerEvent> _incoming = [];
+    private List<LedgerEvent>? _whileLoading;
+    private LiveSite? _successor;
     private List<LedgerEvent> _events;
     private volatile bool _stale;
 
@@ -134,12 +136,34 @@ internal sealed class LiveSite
     public bool IsTestPage(string? address) =>
         Uri.TryCreate(address, UriKind.Absolute, out var page) && IsTestHost(page.Authority);
 
-    /// <summary>Takes an event in; evidence follows with the next refresh.</summary>
+    /// <summary>Takes an event in; evidence follows with the next refresh. A site that was replaced passes it on.</summary>
     public void Add(LedgerEvent happened)
     {
         lock (_gate)
+        {
+            if (_successor is { } successor)
+            {
+                successor.Add(happened);
+                return;
+            }
             _incoming.Add(happened);
+            _whileLoading?.Add(happened);
+        }
         _stale = true;
+    }
+
+    /// <summary>The state that is to replace this one is about to be read: what comes in from now on it may not have.</summary>
+    public void ExpectSuccessor()
+    {
+        lock (_gate)
+            _whileLoading = [];
+    }
+
+    /// <summary>Nothing replaces this one now, or it has been replaced.</summary>
+    public void ExpectNoSuccessor()
+    {
+        lock (_gate)
+            _whileLoading = null;
     }
 
     /// <summary>Compiles anew when something came in, or when time alone has moved the windows.</summary>
@@ -219,9 +243,17 @@ internal sealed class LiveSite
     private const int MostUnclaimed = 50;
     private readonly ConcurrentDictionary<string, int> _unclaimed = new();
 
-    /// <summary>Takes over what only memory knows from the state this one replaces.</summary>
+    /// <summary>Takes over what only memory knows from the state this one replaces, and what came in while this one was read.</summary>
     public void Inherit(LiveSite before)
     {
+        lock (before._gate)
+        {
+            foreach (var happened in before._whileLoading ?? [])
+                Add(happened);
+            before._successor = this;
+        }
+        foreach (var (name, times) in before._unclaimed)
+            _unclaimed[name] = times;
         foreach (var (visitor, seen) in before._seen)
             _seen[visitor] = seen;
         foreach (var (host, last) in before._hosts)

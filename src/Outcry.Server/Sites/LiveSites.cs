@@ -56,17 +56,20 @@ internal sealed class LiveSites(SystemDb database, SuppliedWords words, IClock c
     public async Task ReloadAsync(Guid siteId, CancellationToken stop)
     {
         await _loading.WaitAsync(stop);
+        var before = FindById(siteId);
         try
         {
+            before?.ExpectSuccessor();
             if (await LoadAsync(siteId, stop) is not { } fresh)
                 return;
-            if (_byId.TryGetValue(siteId, out var before))
+            if (before is not null)
                 fresh.Inherit(before);
             _byId[siteId] = fresh;
             _byKey[fresh.Key] = fresh;
         }
         finally
         {
+            before?.ExpectNoSuccessor();
             _loading.Release();
         }
     }

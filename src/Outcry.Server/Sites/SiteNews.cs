@@ -21,6 +21,9 @@ internal enum SiteChange
 
     /// <summary>An import has gone on.</summary>
     Imports,
+
+    /// <summary>A delivery was noted, whatever became of it.</summary>
+    Delivery,
 }
 
 /// <summary>Tells everybody who must know of a change: this node's memory, the other nodes, and the desks that are open.</summary>

@@ -45,11 +45,13 @@ internal sealed record PreviewEventView(
 
 /// <summary>Where everything stands in a sample, the map it is read with, and what comes of it.</summary>
 /// <param name="Places">Places that can be pointed at, with an example each.</param>
+/// <param name="Meanings">What places can mean in this kind of event.</param>
 /// <param name="MapFault">What the map lacks; null when nothing.</param>
 /// <param name="Items">Items in the list.</param>
 /// <param name="Fault">Why nothing could be read; null when it could.</param>
 internal sealed record PreviewView(
     IReadOnlyList<JsonPlace> Places,
+    IReadOnlyList<Meaning> Meanings,
     EventMap Map,
     string? MapFault,
     int Items,
@@ -76,12 +78,11 @@ internal static class PreviewMap
             var document = JsonDocument.Parse(request.Sample).RootElement;
             if (document.ValueKind != JsonValueKind.Object)
                 return Problems.BadField("sample", "A sample is one JSON object, in braces.");
-            var list = new ItemList([ListReader.Of(1, document)], null);
+            var list = ItemList.OfJson([document]);
             return TypedResults.Ok(
                 View(
                     sites.GetById(siteId),
                     list,
-                    JsonPlaces.List(document),
                     request.EventKind,
                     request.Map,
                     request.Display,
@@ -107,16 +108,14 @@ internal static class PreviewMap
         var empty = request.Map ?? EventMap.Empty(request.EventKind);
         var fetched = await fetch.GetAsync(request.Poll.Address, stop);
         if (fetched.Fault is { } away)
-            return TypedResults.Ok(new PreviewView([], empty, null, 0, [], away));
+            return TypedResults.Ok(new PreviewView([], [], empty, null, 0, [], away));
         var list = ListReader.Read(fetched.Text, request.Poll);
         if (list.Fault is { } unreadable)
-            return TypedResults.Ok(new PreviewView([], empty, null, 0, [], unreadable));
-        var places = PlacesOf(fetched.Text, request.Poll);
+            return TypedResults.Ok(new PreviewView([], [], empty, null, 0, [], unreadable));
         return TypedResults.Ok(
             View(
                 sites.GetById(siteId),
                 list,
-                places,
                 request.EventKind,
                 ListReader.OwnMap(request.Poll.Format) ?? request.Map,
                 request.Display,
@@ -125,44 +124,20 @@ internal static class PreviewMap
         );
     }
 
-    private static IReadOnlyList<JsonPlace> PlacesOf(string text, Polling poll)
-    {
-        if (poll.Format == PollFormat.Csv)
-        {
-            using var reader = new CsvHelper.CsvReader(new StringReader(text), ListReader.CsvSettings);
-            reader.Read();
-            reader.ReadHeader();
-            var heading = reader.HeaderRecord ?? [];
-            var cells = reader.Read() ? reader.Parser.Record! : [];
-            return [.. heading.Select((h, i) => new JsonPlace(h, i < cells.Length ? cells[i] : ""))];
-        }
-        if (poll.Format is not (PollFormat.Json or PollFormat.NdJson))
-            return [];
-        var document = JsonDocument.Parse(poll.Format == PollFormat.NdJson ? text.Split('\n')[0] : text).RootElement;
-        if (
-            poll.ListPointer.Length > 0
-            && Json.Pointer.JsonPointer.Parse(poll.ListPointer).Evaluate(document) is { } at
-        )
-            document = at;
-        if (document.ValueKind == JsonValueKind.Array && document.GetArrayLength() > 0)
-            document = document[0];
-        return JsonPlaces.List(document);
-    }
-
     private static PreviewView View(
         LiveSite site,
         ItemList list,
-        IReadOnlyList<JsonPlace> places,
         EventKind kind,
         EventMap? given,
         DisplayPolicy? display,
         Instant now
     )
     {
-        var map = (given ?? MapGuess.Guess(kind, [.. places.Select(p => p.Pointer)])) with { Kind = kind };
+        var map = (given ?? MapGuess.Guess(kind, [.. list.Places.Select(p => p.Pointer)])) with { Kind = kind };
         var policy = (display ?? DisplayPolicy.For(kind)) with { Noun = site.Noun };
         return new PreviewView(
-            places,
+            list.Places,
+            EventMap.Offered(kind),
             map,
             map.Fault(),
             list.Items.Count,

@@ -14,6 +14,7 @@ namespace Outcry.Server.Sources;
 internal sealed record DependentView(Guid Id, string Name, CalloutState State);
 
 /// <summary>A source with its health and all it is set to.</summary>
+/// <param name="Condition">How it stands.</param>
 /// <param name="Hours">Events in each of the last 24 hours, the oldest first.</param>
 /// <param name="UsualDay">Events of a usual day, over the four weeks before: the median.</param>
 /// <param name="Address">Where a webhook is posted to.</param>
@@ -29,6 +30,7 @@ internal sealed record SourceView(
     EventKind EventKind,
     Instant CreatedAt,
     Instant? PausedAt,
+    SourceCondition Condition,
     Instant? LastEventAt,
     int EventsLastDay,
     IReadOnlyList<int> Hours,

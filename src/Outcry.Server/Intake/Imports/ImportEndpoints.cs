@@ -131,6 +131,7 @@ internal static class ImportEndpoints
         return TypedResults.Ok(
             new PreviewView(
                 columns,
+                EventMap.Offered(request.EventKind),
                 map,
                 map.Fault(),
                 rows.Count,

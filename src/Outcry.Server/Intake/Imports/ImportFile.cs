@@ -56,12 +56,7 @@ internal static class ImportFile
             return [];
         var heading = reader.HeaderRecord!;
         var cells = reader.Read() ? reader.Parser.Record! : [];
-        return
-        [
-            .. heading.Select(
-                (name, i) => new Outcry.Core.Sources.JsonPlace(name, i < cells.Length ? Short(cells[i]) : "")
-            ),
-        ];
+        return ListReader.Columns(heading, cells);
     }
 
     private static IEnumerable<FileRow> CsvRows(string path)
@@ -112,7 +107,4 @@ internal static class ImportFile
 
     // UTF-8 unless a byte order mark says otherwise.
     private static StreamReader Open(string path) => new(path, Encoding.UTF8, detectEncodingFromByteOrderMarks: true);
-
-    private static string Short(string text) =>
-        text.Length <= 80 ? text : text[..80].ToString(CultureInfo.InvariantCulture);
 }

@@ -97,8 +97,9 @@ internal sealed partial class ImportRunner(
                 "The database was away. What was read so far is in the ledger; import the file again, nothing counts twice.";
             Broken(row.Id, bad);
         }
-        catch (Exception bad) when (bad is IOException or CsvHelper.CsvHelperException)
+        catch (Exception bad)
         {
+            // Whatever it is, the list must not say for ever that the file is being read.
             row.State = ImportState.Failed;
             row.Because = "The file could not be read to its end. What was read so far is in the ledger.";
             Broken(row.Id, bad);

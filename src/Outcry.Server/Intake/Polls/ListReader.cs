@@ -18,9 +18,20 @@ namespace Outcry.Server.Intake.Polls;
 internal sealed record ListItem(int Row, Func<string, string?> Read, string ContentId);
 
 /// <summary>What a fetched answer holds, or the sentence that says why nothing can be read from it.</summary>
-internal sealed record ItemList(IReadOnlyList<ListItem> Items, string? Fault)
+/// <param name="Places">Places that can be pointed at, with the first item's values; none in formats that say themselves what their parts mean.</param>
+internal sealed record ItemList(IReadOnlyList<ListItem> Items, IReadOnlyList<JsonPlace> Places, string? Fault)
 {
-    public static ItemList Unreadable(string fault) => new([], fault);
+    public static ItemList Unreadable(string fault) => new([], [], fault);
+
+    public static ItemList OfJson(IEnumerable<JsonElement> items)
+    {
+        var all = items.ToList();
+        return new ItemList(
+            [.. all.Select((item, i) => ListReader.Of(i + 1, item))],
+            all.Count == 0 ? [] : JsonPlaces.List(all[0]),
+            null
+        );
+    }
 }
 
 /// <summary>Reads lists in the formats that reviews, totals and feeds are published in.</summary>
@@ -103,25 +114,19 @@ internal static class ListReader
         }
         return at.ValueKind switch
         {
-            JsonValueKind.Array => new ItemList(
-                [.. at.EnumerateArray().Take(MostItems).Select((item, i) => Of(i + 1, item))],
-                null
-            ),
-            JsonValueKind.Object => new ItemList([Of(1, at)], null),
+            JsonValueKind.Array => ItemList.OfJson(at.EnumerateArray().Take(MostItems)),
+            JsonValueKind.Object => ItemList.OfJson([at]),
             _ => ItemList.Unreadable("It is neither an object nor a list."),
         };
     }
 
     private static ItemList NdJson(string text) =>
-        new(
-            [
-                .. text.Split('\n')
-                    .Select(l => l.Trim())
-                    .Where(l => l.Length > 0)
-                    .Take(MostItems)
-                    .Select((line, i) => Of(i + 1, JsonDocument.Parse(line).RootElement)),
-            ],
-            null
+        ItemList.OfJson(
+            text.Split('\n')
+                .Select(l => l.Trim())
+                .Where(l => l.Length > 0)
+                .Take(MostItems)
+                .Select(line => JsonDocument.Parse(line).RootElement)
         );
 
     private static ItemList Csv(string text)
@@ -131,9 +136,12 @@ internal static class ListReader
         if (!reader.Read() || !reader.ReadHeader())
             return ItemList.Unreadable("It is empty: not even a heading line.");
         var heading = reader.HeaderRecord!;
+        string[] first = [];
         while (items.Count < MostItems && reader.Read())
         {
             var cells = reader.Parser.Record!;
+            if (items.Count == 0)
+                first = cells;
             items.Add(
                 new ListItem(
                     items.Count + 2,
@@ -142,8 +150,12 @@ internal static class ListReader
                 )
             );
         }
-        return new ItemList(items, null);
+        return new ItemList(items, Columns(heading, first), null);
     }
+
+    /// <summary>The columns of a CSV file as places, with the first row's values shortened to examples.</summary>
+    public static IReadOnlyList<JsonPlace> Columns(string[] heading, string[] first) =>
+        [.. heading.Select((name, i) => new JsonPlace(name, JsonPlaces.Sample(first.ElementAtOrDefault(i) ?? "")))];
 
     public static CsvConfiguration CsvSettings { get; } =
         new(CultureInfo.InvariantCulture)
@@ -164,7 +176,7 @@ internal static class ListReader
             if (TryParse(block.TextContent) is { } document)
                 Collect(document, default, reviews);
         return reviews.Count > 0
-            ? new ItemList(reviews, null)
+            ? new ItemList(reviews, [], null)
             : ItemList.Unreadable("No schema.org Review stands in this page's JSON-LD.");
     }
 
@@ -231,7 +243,7 @@ internal static class ListReader
             new XmlReaderSettings { DtdProcessing = DtdProcessing.Prohibit, XmlResolver = null }
         );
         var feed = SyndicationFeed.Load(xml);
-        return new ItemList([.. feed.Items.Take(MostItems).Select(PostOf)], null);
+        return new ItemList([.. feed.Items.Take(MostItems).Select(PostOf)], [], null);
     }
 
     private static ListItem PostOf(SyndicationItem post, int place)

@@ -120,6 +120,11 @@ function Found({ held, mayErase, onErased }: { held: Held; mayErase: boolean; on
             Of a last name one letter is kept, so this may be more people than one. Untick who is not meant.
           </p>
         )}
+        {held.more && (
+          <p className="text-[12px] leading-4 text-warn">
+            There is more than is listed here. Erase this, then find the person again for the rest.
+          </p>
+        )}
         <ul className="grid gap-1">
           {held.events.map((e) => (
             <li key={e.id} className="border-b border-hair">

@@ -106,7 +106,7 @@ export function ImportPanel({ source: given, onClose }: { source: string | undef
       {upload && preview && map && source && (
         <>
           <Section title={`What stands in ${upload.fileName}`}>
-            <MapEditor kind={source.eventKind} map={map} places={upload.columns} onMap={setMap} />
+            <MapEditor map={map} preview={preview} onMap={setMap} />
             <Refused error={look.error} />
           </Section>
           <Section title="What would come of its first rows">

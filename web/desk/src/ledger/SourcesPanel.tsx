@@ -6,7 +6,7 @@ import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
-import { isQuiet, SOURCES } from './words';
+import { SOURCES } from './words';
 
 /** The sources with their day and their health; one opened says and sets everything about it. */
 export function SourcesPanel({
@@ -36,7 +36,7 @@ export function SourcesPanel({
         {sources?.map((source) => (
           <li
             key={source.id}
-            className={`border-b border-hair ${source.id === chosen ? 'bg-selectwash' : troubleOf(source) ? 'bg-badwash/40' : ''}`}
+            className={`border-b border-hair ${source.id === chosen ? 'bg-selectwash' : source.condition === 'refusing' ? 'bg-badwash/40' : ''}`}
           >
             <button
               type="button"
@@ -65,19 +65,15 @@ export function SourcesPanel({
   );
 }
 
-/** Refused since the last event came: something is wrong now, not once upon a time. */
-export const troubleOf = (source: Source) =>
-  source.refusedAt && (!source.lastEventAt || source.refusedAt > source.lastEventAt) ? source.refusedBecause : undefined;
-
 function Health({ source, now }: { source: Source; now: number }) {
-  if (source.pausedAt) return <span className="block text-[12px] leading-4 text-warn">paused</span>;
-  if (troubleOf(source))
+  if (source.condition === 'paused') return <span className="block text-[12px] leading-4 text-warn">paused</span>;
+  if (source.condition === 'refusing')
     return (
       <span className="flex gap-1 text-[12px] leading-4 text-bad">
         <TriangleAlert className="mt-0.5 h-3 w-3 flex-none" aria-hidden="true" /> refused {ago(source.refusedAt ?? '', now)}
       </span>
     );
-  if (isQuiet(source.eventsLastDay, source.usualDay))
+  if (source.condition === 'quiet')
     return (
       <span className="flex gap-1 text-[12px] leading-4 text-warn">
         <TriangleAlert className="mt-0.5 h-3 w-3 flex-none" aria-hidden="true" /> under half its usual day

@@ -3,30 +3,8 @@ import type { Schema } from '../lib/api';
 export type EventKind = Schema<'EventKind'>;
 export type SourceKind = Schema<'SourceKind'>;
 
-/** What a place in somebody else's data can mean; the server's document knows these only as the keys of a map. */
-export type Meaning =
-  | 'id'
-  | 'time'
-  | 'firstName'
-  | 'lastName'
-  | 'email'
-  | 'phone'
-  | 'city'
-  | 'region'
-  | 'country'
-  | 'product'
-  | 'productAddress'
-  | 'productPicture'
-  | 'category'
-  | 'amount'
-  | 'currency'
-  | 'page'
-  | 'visitor'
-  | 'stars'
-  | 'words'
-  | 'left'
-  | 'total'
-  | 'test';
+/** What a place in somebody else's data can mean. */
+export type Meaning = Schema<'Meaning'>;
 
 /** Kinds of events as one says them of one event, and of many. */
 export const KINDS: Record<EventKind, readonly [one: string, many: string]> = {
@@ -84,65 +62,27 @@ export const SOURCES: Record<SourceKind, { name: string; what: string; kinds: re
 };
 
 /** What a place in somebody else's data can mean, in words. */
-export const MEANINGS: readonly (readonly [Meaning, string])[] = [
-  ['id', 'its own id'],
-  ['time', 'time'],
-  ['firstName', 'first or whole name'],
-  ['lastName', 'last name'],
-  ['email', 'e-mail address'],
-  ['phone', 'phone'],
-  ['city', 'city'],
-  ['region', 'region'],
-  ['country', 'country'],
-  ['product', 'product'],
-  ['productAddress', "product's page"],
-  ['productPicture', "product's picture"],
-  ['category', 'category'],
-  ['amount', 'amount'],
-  ['currency', 'currency'],
-  ['page', 'page'],
-  ['visitor', 'visitor id'],
-  ['stars', 'stars'],
-  ['words', 'words'],
-  ['left', 'number left'],
-  ['total', 'total'],
-  ['test', 'test mark'],
-];
-
-const ONLY: Partial<Record<Meaning, readonly EventKind[]>> = {
-  stars: ['review'],
-  words: ['review', 'endorsement', 'post'],
-  left: ['stockLevel'],
-  total: ['total'],
-  amount: ['purchase', 'basketAddition', 'booking', 'enquiry', 'own'],
-  currency: ['purchase', 'basketAddition', 'booking', 'enquiry', 'own'],
+export const MEANINGS: Record<Meaning, string> = {
+  id: 'its own id',
+  time: 'time',
+  firstName: 'first or whole name',
+  lastName: 'last name',
+  email: 'e-mail address',
+  phone: 'phone',
+  city: 'city',
+  region: 'region',
+  country: 'country',
+  product: 'product',
+  productAddress: "product's page",
+  productPicture: "product's picture",
+  category: 'category',
+  amount: 'amount',
+  currency: 'currency',
+  page: 'page',
+  visitor: 'visitor id',
+  stars: 'stars',
+  words: 'words',
+  left: 'number left',
+  total: 'total',
+  test: 'test mark',
 };
-
-/** The meanings that make sense for a kind of event. */
-export const meaningsFor = (kind: EventKind) => MEANINGS.filter(([meaning]) => ONLY[meaning]?.includes(kind) ?? true);
-
-/** What a kind of event cannot do without. */
-export function neededOf(kind: EventKind): readonly Meaning[] {
-  switch (kind) {
-    case 'purchase':
-    case 'booking':
-    case 'basketAddition':
-    case 'post':
-      return ['product'];
-    case 'stockLevel':
-      return ['product', 'left'];
-    case 'review':
-      return ['stars'];
-    case 'total':
-      return ['total'];
-    case 'endorsement':
-      return ['words'];
-    default:
-      return [];
-  }
-}
-
-/** Whether a source's day falls well short of its usual one. Few events say nothing, so a usual day of ten is asked for. */
-export function isQuiet(eventsLastDay: number, usualDay: number | null): boolean {
-  return usualDay !== null && usualDay >= 10 && eventsLastDay < usualDay / 2;
-}

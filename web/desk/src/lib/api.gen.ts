@@ -1573,6 +1573,7 @@ export interface components {
             events: components["schemas"]["EventView"][];
             visitors: components["schemas"]["HeldVisitorView"][];
             deliveries: components["schemas"]["HeldDeliveryView"][];
+            more: boolean;
         };
         HeldVisitorView: {
             id: string;
@@ -1768,6 +1769,11 @@ export interface components {
             includes: components["schemas"]["PatternView"][];
             excludes: components["schemas"]["PatternView"][];
         };
+        /**
+         * @description What a place in somebody else's data can mean.
+         * @enum {unknown}
+         */
+        Meaning: "id" | "time" | "firstName" | "lastName" | "email" | "phone" | "city" | "region" | "country" | "product" | "productAddress" | "productPicture" | "category" | "amount" | "currency" | "page" | "visitor" | "stars" | "words" | "left" | "total" | "test";
         MemberView: {
             /** Format: uuid */
             id: string;
@@ -1912,6 +1918,7 @@ export interface components {
         };
         PreviewView: {
             places: components["schemas"]["JsonPlace"][];
+            meanings: components["schemas"]["Meaning"][];
             map: components["schemas"]["EventMap"];
             mapFault: null | string;
             /** Format: int32 */
@@ -2244,6 +2251,11 @@ export interface components {
             language: string;
             rules: components["schemas"]["HouseRules"];
         };
+        /**
+         * @description How a source stands, at a glance.
+         * @enum {unknown}
+         */
+        SourceCondition: "well" | "paused" | "refusing" | "quiet";
         /** @enum {unknown} */
         SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand";
         /** @description What a source lets in, and in which state. */
@@ -2280,6 +2292,7 @@ export interface components {
             eventKind: components["schemas"]["EventKind"];
             createdAt: components["schemas"]["Instant"];
             pausedAt: null | components["schemas"]["Instant"];
+            condition: components["schemas"]["SourceCondition"];
             lastEventAt: null | components["schemas"]["Instant"];
             /** Format: int32 */
             eventsLastDay: number;

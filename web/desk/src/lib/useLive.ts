@@ -4,7 +4,8 @@ import { useEffect } from 'react';
 
 /** Which queries a change makes stale, by the first part of their keys. */
 const STALE_AFTER: Record<string, string[]> = {
-  event: ['events', 'event', 'strip', 'sources', 'evidence', 'run-sheet', 'rehearsal', 'deliveries'],
+  event: ['events', 'event', 'strip', 'sources', 'evidence', 'run-sheet', 'rehearsal'],
+  delivery: ['deliveries', 'sources'],
   imports: ['imports', 'sources'],
   heard: ['install', 'strip'],
   figures: ['callouts', 'strip'],

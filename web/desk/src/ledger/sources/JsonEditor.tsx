@@ -64,7 +64,7 @@ export function JsonEditor({
           <Refused error={look.error} />
           {preview && (
             <>
-              <MapEditor kind={kind} map={map} places={preview.places} onMap={onMap} />
+              <MapEditor map={map} preview={preview} onMap={onMap} />
               <PreviewEvents preview={preview}>
                 <p className="font-semibold">What comes of it</p>
               </PreviewEvents>

@@ -4,7 +4,7 @@ import { clockSeconds, day } from '../../lib/time';
 import { SelectField } from '../../ui/Field';
 import { Said } from '../../ui/Said';
 import type { EventMap, Preview } from '../api';
-import { type EventKind, type Meaning, meaningsFor, neededOf } from '../words';
+import { MEANINGS, type Meaning } from '../words';
 import { fieldName } from './fieldName';
 
 /**
@@ -12,20 +12,10 @@ import { fieldName } from './fieldName';
  *
  * One place has one meaning; choosing a meaning takes it from the place that had it.
  */
-export function MapEditor({
-  kind,
-  map,
-  places,
-  onMap,
-}: {
-  kind: EventKind;
-  map: EventMap;
-  places: Preview['places'];
-  onMap(map: EventMap): void;
-}) {
+export function MapEditor({ map, preview, onMap }: { map: EventMap; preview: Preview; onMap(map: EventMap): void }) {
   const choices = [
     ['', 'not taken'] as const,
-    ...meaningsFor(kind).map(([m, words]) => [m, words] as const),
+    ...preview.meanings.map((m) => [m, MEANINGS[m]] as const),
     ['keep', 'a field of its own'] as const,
   ];
   function means(place: string): Meaning | 'keep' | '' {
@@ -40,7 +30,6 @@ export function MapEditor({
     else if (meaning) kept[meaning] = place;
     onMap({ ...map, places: kept, fields });
   }
-  const missing = neededOf(kind).filter((m) => !map.places[m]);
   return (
     <div className="grid gap-2">
       <table className="w-full table-fixed">
@@ -55,7 +44,7 @@ export function MapEditor({
           </tr>
         </thead>
         <tbody>
-          {places.map((place) => (
+          {preview.places.map((place) => (
             <tr key={place.pointer} className="border-b border-hair align-middle">
               <td className="py-1 pe-2">
                 <span className="block overflow-hidden font-mono text-[12.5px] text-ellipsis whitespace-nowrap">{place.pointer}</span>
@@ -76,10 +65,10 @@ export function MapEditor({
           ))}
         </tbody>
       </table>
-      {missing.length > 0 && places.length > 0 && (
+      {preview.mapFault && preview.places.length > 0 && (
         <p className="flex gap-2 text-warn">
           <AlertTriangle className="mt-0.5 h-4 w-4 flex-none" aria-hidden="true" />
-          Still to be pointed at: {missing.map((m) => meaningsFor(kind).find(([x]) => x === m)?.[1]).join(', ')}.
+          {preview.mapFault}
         </p>
       )}
       {map.places.amount && !map.places.currency && (

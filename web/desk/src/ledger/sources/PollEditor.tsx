@@ -129,9 +129,8 @@ export function PollEditor({
         <>
           {!saysItself && (
             <MapEditor
-              kind={kind}
               map={map ?? preview.map}
-              places={preview.places}
+              preview={preview}
               onMap={(next) => {
                 onMap(next);
                 look.mutate(next);

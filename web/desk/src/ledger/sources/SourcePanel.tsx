@@ -13,7 +13,6 @@ import { Waiting } from '../../ui/Notice';
 import { Panel, Refused, Section } from '../../ui/Panel';
 import { StateSign } from '../../ui/StateSign';
 import { changeSource, deleteSource, fetchNow, pauseSource, rotateSecret, type SourceSettings, sendTest } from '../api';
-import { troubleOf } from '../SourcesPanel';
 import { KINDS, SOURCES } from '../words';
 import { isFetched } from './AddSourcePanel';
 import { DeliveriesList, useLastBody } from './DeliveriesList';
@@ -77,7 +76,7 @@ function Opened({
   const test = useMutation({ mutationFn: () => sendTest(site.id, source.id), onSuccess: refresh });
   const fetching = useMutation({ mutationFn: () => fetchNow(site.id, source.id), onSuccess: refresh });
   const mayEdit = mayAct(member.role, 'editor');
-  const trouble = troubleOf(source);
+  const trouble = source.condition === 'refusing' ? source.refusedBecause : null;
   const lastBody = useLastBody(source);
   return (
     <Panel
