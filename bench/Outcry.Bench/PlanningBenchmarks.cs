@@ -32,10 +32,11 @@ public class PlanningBenchmarks
 
     [Benchmark(Baseline = true)]
     public Plan Plan_with_only_the_five_that_match() =>
-        Planner.MakePlan(_small, _page, _visitor, Now, PlanOptions.Live);
+        Planner.MakePlan(_small, _page, _visitor, VisitorFacts.Unknown, Now, PlanOptions.Live);
 
     [Benchmark]
-    public Plan Plan_with_200_live() => Planner.MakePlan(_large, _page, _visitor, Now, PlanOptions.Live);
+    public Plan Plan_with_200_live() =>
+        Planner.MakePlan(_large, _page, _visitor, VisitorFacts.Unknown, Now, PlanOptions.Live);
 
     private static SiteSnapshot Make(IEnumerable<int> numbers)
     {

@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Timing;
 
 namespace Outcry.Bench;
 
@@ -13,8 +14,17 @@ internal static class SampleSite
     public static Brief Brief(int number, Guid source) =>
         StarterBrief.Moment(EventKind.Purchase, [source]) with
         {
-            Where = new WhereFacet([$"/group-{number % PageGroups}/**"], [$"/group-{number % PageGroups}/quiet"]),
-            When = new WhenFacet(number % 30, 1 + number % 3, 12),
+            Where = new WhereFacet(
+                [$"/group-{number % PageGroups}/**"],
+                [$"/group-{number % PageGroups}/quiet"],
+                [],
+                Replaces: false
+            ),
+            When = StarterBrief.Moment(EventKind.Purchase, [source]).When with
+            {
+                Triggers = [Trigger.After(number % 30)],
+                Turns = 1 + number % 3,
+            },
             Priority = 1 + number % 9,
         };
 

@@ -1,4 +1,5 @@
 using Outcry.Server.Accounts;
+using Outcry.Server.Audience;
 using Outcry.Server.Background;
 using Outcry.Server.Callouts;
 using Outcry.Server.Care;
@@ -46,6 +47,7 @@ api.MapCare();
 api.MapLedger();
 api.MapCallouts();
 api.MapRunSheet();
+api.MapAudience();
 
 app.MapLive();
 app.MapDesk();

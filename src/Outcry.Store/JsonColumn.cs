@@ -3,6 +3,8 @@ using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore.ChangeTracking;
 using Microsoft.EntityFrameworkCore.Metadata.Builders;
+using NodaTime;
+using NodaTime.Serialization.SystemTextJson;
 
 namespace Outcry.Store;
 
@@ -11,7 +13,12 @@ public static class JsonColumn
 {
     /// <summary>How stored JSON is spelt; it matches the API so that an export reads like a request.</summary>
     public static JsonSerializerOptions Options { get; } =
-        new(JsonSerializerDefaults.Web) { Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) } };
+        new JsonSerializerOptions(JsonSerializerDefaults.Web)
+        {
+            Converters = { new JsonStringEnumConverter(JsonNamingPolicy.CamelCase) },
+            // jsonb keeps keys in an order of its own, so what tells the parts of a rule apart need not come first.
+            AllowOutOfOrderMetadataProperties = true,
+        }.ConfigureForNodaTime(DateTimeZoneProviders.Tzdb);
 
     internal static PropertyBuilder<T> IsJson<T>(this PropertyBuilder<T> property)
     {

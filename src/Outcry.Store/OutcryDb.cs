@@ -15,6 +15,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<WorkspaceRow> Workspaces => Set<WorkspaceRow>();
     public DbSet<MembershipRow> Memberships => Set<MembershipRow>();
     public DbSet<SiteRow> Sites => Set<SiteRow>();
+    public DbSet<SegmentRow> Segments => Set<SegmentRow>();
     public DbSet<PageGroupRow> PageGroups => Set<PageGroupRow>();
     public DbSet<SourceRow> Sources => Set<SourceRow>();
     public DbSet<EventRow> Events => Set<EventRow>();
@@ -58,9 +59,16 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.HasIndex(s => s.Key).IsUnique();
             e.Property(s => s.Rules).IsJson();
             e.Property(s => s.Nouns).IsJson();
+            e.Property(s => s.OwnWords).IsJson();
             e.Property(s => s.Keeps).IsJson();
             e.Property(s => s.Words).IsJson();
             e.Property(s => s.Consent).HasConversion<string>();
+        });
+        builder.Entity<SegmentRow>(e =>
+        {
+            e.ToTable("segments");
+            e.HasIndex(s => new { s.SiteId, s.Name }).IsUnique().HasDatabaseName(SegmentNameIndex);
+            e.Property(s => s.Rule).IsJson();
         });
         builder.Entity<PageGroupRow>(e =>
         {
@@ -208,6 +216,9 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.Property(v => v.Attributes).IsJson();
         });
     }
+
+    /// <summary>The unique index that lets a site have a segment's name once.</summary>
+    public const string SegmentNameIndex = "ix_segments_name";
 
     /// <summary>The unique index that lets an event in once.</summary>
     public const string EventOnceIndex = "ix_events_once";

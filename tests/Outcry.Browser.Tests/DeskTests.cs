@@ -41,7 +41,7 @@ public sealed class DeskTests(Stage stage)
         var mark = member.Wait(
             () =>
                 member
-                    .Driver.FindElements(By.CssSelector("outcry-callouts"))
+                    .Driver.FindElements(By.CssSelector("outcry-mark"))
                     .FirstOrDefault()
                     ?.GetShadowRoot()
                     .FindElements(By.CssSelector(".mark"))
@@ -54,7 +54,7 @@ public sealed class DeskTests(Stage stage)
         using var visitor = new Chromium();
         visitor.Go(stage.Site + "/");
         visitor.WaitForSnippet();
-        Assert.Empty(visitor.Driver.FindElements(By.CssSelector("outcry-callouts")));
+        Assert.Empty(visitor.Driver.FindElements(By.CssSelector("outcry-mark")));
     }
 
     [Fact]
@@ -65,7 +65,8 @@ public sealed class DeskTests(Stage stage)
         await stage.PutLiveAsync("Other", b => b);
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/callouts");
-        owner.ClickText("New moment");
+        owner.ClickText("New callout");
+        owner.ClickText("One real event", "div[@role='menuitem']");
         owner.SeeText("no source yet");
         owner.ClickText("no source yet", "span[@role='button']");
         owner.ClickText("Checkout", "label");
@@ -123,11 +124,17 @@ public sealed class DeskTests(Stage stage)
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}");
         var phrase = owner.Wait(
-            () => owner.Driver.FindElement(By.CssSelector("[data-phrase='when.after']")),
+            () => owner.Driver.FindElement(By.CssSelector("[data-phrase='when.triggers']")),
             "the phrase"
         );
         owner.Driver.ExecuteScript("arguments[0].focus()", phrase);
         phrase.SendKeys(Keys.Enter);
+        owner
+            .Wait(
+                () => owner.Driver.SwitchTo().ActiveElement() is { TagName: "select" } e ? e : null,
+                "focus on the condition's kind"
+            )
+            .SendKeys(Keys.Tab + Keys.Tab);
         var focused = owner.Wait(
             () => owner.Driver.SwitchTo().ActiveElement() is { TagName: "input" } e ? e : null,
             "focus in the editor"
@@ -137,7 +144,8 @@ public sealed class DeskTests(Stage stage)
         owner.SeeText("9 seconds after arrival");
         focused.SendKeys(Keys.Escape);
         owner.Wait(
-            () => owner.Driver.SwitchTo().ActiveElement().GetAttribute("data-phrase") == "when.after" ? "back" : null,
+            () =>
+                owner.Driver.SwitchTo().ActiveElement().GetAttribute("data-phrase") == "when.triggers" ? "back" : null,
             "focus back on the phrase"
         );
         owner.SeeText("Draft saved");

@@ -375,7 +375,7 @@ public sealed class ListeningTests(Stage stage)
                 b with
                 {
                     Say = b.Say with { Message = "**{{ product }}**" },
-                    Where = new Core.Planning.WhereFacet(["/nowhere"], []),
+                    Where = new Core.Planning.WhereFacet(["/nowhere"], [], [], Replaces: false),
                 }
         );
         var stock = new Stock(stage);
@@ -392,7 +392,7 @@ public sealed class ListeningTests(Stage stage)
         var before = visitor.Driver.ExecuteScript(
             "return [document.documentElement.scrollWidth, document.documentElement.scrollHeight].join()"
         );
-        foreach (var (lot, number) in turns.Chunk(60).Select((l, i) => (l, i)))
+        foreach (var (lot, number) in turns.Chunk(4).Select((l, i) => (l, i)))
         {
             visitor.Driver.ExecuteScript(
                 PlanScript,
@@ -467,7 +467,7 @@ public sealed class ListeningTests(Stage stage)
         addEventListener('securitypolicyviolation', (e) => hostile.push(e.violatedDirective));
         """;
 
-    // The desk's own answer, with other turns in it: the real snippet draws them, all at once and until the page changes.
+    // The desk's own answer, with other turns in it: the real snippet draws them, until the page changes.
     private const string PlanScript = """
         window.realFetch ??= window.fetch;
         const turns = JSON.parse(arguments[0]);
@@ -476,10 +476,12 @@ public sealed class ListeningTests(Stage stage)
           if (!String(url).endsWith('/v/plan')) return answer;
           const plan = await answer.json();
           plan.rules = { atOnce: 100, gapMs: 0, mostPerVisit: 1000, patienceMs: 10000 };
-          plan.visit = { starts: 0, hushLeftMs: 0 };
-          plan.cues = turns.map((spans) => ({
-            id: crypto.randomUUID(), priority: 5, dueMs: 0, turnGapMs: 1000, hushMs: 0, side: 'Left', band: '#9C3517', ground: '#FFFFFF', ink: '#000000',
-            closeMark: true, newTab: false, framed: false, turns: [{ spans, meta: '', initials: '' }],
+          plan.visit = { starts: 0, hushLeftMs: 0, dialogHushLeftMs: 0 };
+          plan.words = { en: { close: 'Close', why: 'Why this?', whyEvents: '', whyNotice: '' } };
+          // One in each corner: beyond that the screen has no room, and the snippet rightly shows nothing.
+          plan.cues = turns.map((spans, i) => ({
+            id: crypto.randomUUID(), shape: 'Slip', priority: 5, turnGapMs: 1000, hushMs: 0, side: i % 2 ? 'Left' : 'Right', top: i > 1, lang: 'en', drawn: true,
+            band: '#9C3517', bandInk: '#FFFFFF', ground: '#FFFFFF', ink: '#000000', closeMark: true, framed: false, turns: [{ spans }],
           }));
           return new Response(JSON.stringify(plan), { status: 200 });
         };

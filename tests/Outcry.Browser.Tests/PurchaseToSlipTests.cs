@@ -12,7 +12,7 @@ public sealed class PurchaseToSlipTests(Stage stage)
             b with
             {
                 From = b.From with { Conditions = [new FieldCondition("product", Comparison.Is, product)] },
-                Where = new WhereFacet([page], []),
+                Where = new WhereFacet([page], [], [], Replaces: false),
                 Look = b.Look with { StaySeconds = 60 },
             };
 

@@ -8,6 +8,7 @@ using NodaTime;
 using Npgsql;
 using Outcry.Browser.Tests;
 using Outcry.Core.Planning;
+using Outcry.Core.Timing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Standins.Seed;
@@ -54,10 +55,8 @@ public sealed class Stage : IAsyncLifetime
         await using (var db = Database.Open())
         {
             await Demo.WriteAsync(db, scope.ServiceProvider.GetRequiredService<UserManager<Member>>());
-            foreach (var site in db.Sites)
-                site.Rules = HouseRules.Start with { QuietPages = ["/cart", "/checkout/**"], GapSeconds = 1 };
-            await db.SaveChangesAsync();
         }
+        await KeepRulesAsync(Rules);
         await Sites.LoadAllAsync(CancellationToken.None);
         _site = DemoSite.Build([
             $"--urls=http://localhost:{sitePort}",
@@ -81,6 +80,25 @@ public sealed class Stage : IAsyncLifetime
         await RunAsync($"drop database if exists {_database} with (force)");
     }
 
+    /// <summary>The house rules of this stage, unless a test says otherwise.</summary>
+    internal static HouseRules Rules { get; } =
+        HouseRules.Start with
+        {
+            QuietPages = ["/cart", "/checkout/**"],
+            GapSeconds = 1,
+        };
+
+    /// <summary>Sets the house rules of every site; they hold from the next time a site is read.</summary>
+    internal async Task KeepRulesAsync(HouseRules rules)
+    {
+        await using var db = Database.Open();
+        foreach (var site in db.Sites)
+            site.Rules = rules;
+        await db.SaveChangesAsync();
+    }
+
+    internal TeamPresence Team => _factory.Services.GetRequiredService<TeamPresence>();
+
     internal LiveSites Sites => _factory.Services.GetRequiredService<LiveSites>();
 
     /// <summary>Puts a moment live by itself: the demo's other callouts are taken off, so that a test sees what it made.</summary>
@@ -91,7 +109,11 @@ public sealed class Stage : IAsyncLifetime
         foreach (var other in db.Callouts)
             other.State = CalloutState.Archived;
         var brief = vary(StarterBrief.Moment(source.EventKind, [source.Id]));
-        brief = brief with { From = brief.From with { LeastNumber = 1 }, When = brief.When with { AfterSeconds = 1 } };
+        brief = brief with
+        {
+            From = brief.From with { LeastNumber = 1 },
+            When = brief.When with { Triggers = [Trigger.After(1)] },
+        };
         var now = SystemClock.Instance.GetCurrentInstant();
         var row = new CalloutRow
         {

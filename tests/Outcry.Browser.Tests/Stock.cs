@@ -49,12 +49,13 @@ internal sealed class Stock(Stage stage)
             .. rows.Select(r =>
             {
                 var turn = PreparedEvidence.Word(
-                    live.Message,
                     live.Brief.Say,
+                    live.Messages.Own,
                     r.ToEvent(),
                     site.DisplayOf(r.SourceId),
                     new PlaceCrowd([]),
-                    SystemClock.Instance.GetCurrentInstant()
+                    SystemClock.Instance.GetCurrentInstant(),
+                    site.Zone
                 );
                 return (
                     r.ProductName!,

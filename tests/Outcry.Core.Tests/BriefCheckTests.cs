@@ -38,14 +38,14 @@ public sealed class BriefCheckTests
                     Say = Brief().Say with { Link = LinkTarget.Address, LinkAddress = "javascript:alert(1)" },
                 }
             },
-            { "where.includes", Brief() with { Where = new WhereFacet(["shop"], []) } },
-            { "where.excludes", Brief() with { Where = new WhereFacet([], ["/a**"]) } },
-            { "when.afterSeconds", Brief() with { When = new WhenFacet(-1, 1, 12) } },
-            { "when.turns", Brief() with { When = new WhenFacet(1, 0, 12) } },
-            { "when.turnGapSeconds", Brief() with { When = new WhenFacet(1, 1, 0) } },
-            { "howOften.everyDays", Brief() with { HowOften = new HowOftenFacet(RepeatUnit.Days, 0, null, 24) } },
-            { "howOften.mostVisits", Brief() with { HowOften = new HowOftenFacet(RepeatUnit.Visit, 1, 0, 24) } },
-            { "howOften.hushHours", Brief() with { HowOften = new HowOftenFacet(RepeatUnit.Visit, 1, null, -1) } },
+            { "where.includes", Brief() with { Where = Where(["shop"], []) } },
+            { "where.excludes", Brief() with { Where = Where([], ["/a**"]) } },
+            { "when.triggers", Brief() with { When = When(-1, 1, 12) } },
+            { "when.turns", Brief() with { When = When(1, 0, 12) } },
+            { "when.turnGapSeconds", Brief() with { When = When(1, 1, 0) } },
+            { "howOften.every", Brief() with { HowOften = Often(RepeatUnit.Days, 0, null, 24) } },
+            { "howOften.mostVisits", Brief() with { HowOften = Often(RepeatUnit.Visit, 1, 0, 24) } },
+            { "howOften.hushHours", Brief() with { HowOften = Often(RepeatUnit.Visit, 1, null, -1) } },
             { "look.band", Brief() with { Look = Brief().Look with { Band = "red" } } },
             { "look.ground", Brief() with { Look = Brief().Look with { Ground = "#FFF" } } },
             { "look.staySeconds", Brief() with { Look = Brief().Look with { StaySeconds = 1 } } },
@@ -66,7 +66,11 @@ public sealed class BriefCheckTests
         var problem = Assert.Single(Check(Brief() with { Say = Brief().Say with { Message = "{{ amount }} spent" } }));
         Assert.Contains("product", problem.Message, StringComparison.Ordinal);
         var open = Offer with { Display = DisplayPolicy.Start with { ShowAmount = true } };
-        Assert.Empty(Check(Brief() with { Say = Brief().Say with { Message = "{{ amount }} spent" } }, open));
+        var hint = Assert.Single(
+            Check(Brief() with { Say = Brief().Say with { Message = "{{ amount }} spent" } }, open)
+        );
+        Assert.False(hint.Blocks);
+        Assert.Contains("fallback", hint.Message, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -19,9 +19,17 @@ public sealed class KindTests
             Fields = fields.ToImmutableDictionary(f => f.Item1, f => f.Item2),
         };
         var brief = StarterBrief.Moment(kind, [Source]);
-        var template = MessageTemplate.TryParse(brief.Say.Message, out _)!;
+        var wording = SpokenWording.Of(brief.Say.Message, Voice.English);
         var crowd = new PlaceCrowd(Enumerable.Range(0, 5).Select(i => happened with { PersonKey = $"{i}" }));
-        var turn = PreparedEvidence.Word(template, brief.Say, happened, DisplayPolicy.For(kind), crowd, Now);
+        var turn = PreparedEvidence.Word(
+            brief.Say,
+            wording,
+            happened,
+            DisplayPolicy.For(kind),
+            crowd,
+            Now,
+            DateTimeZone.Utc
+        );
         return string.Concat(turn.Spans.Select(s => s.Text));
     }
 
@@ -50,7 +58,7 @@ public sealed class KindTests
             Said(EventKind.Endorsement, null, ("words", "Plain pots."), ("who", "Birgit Solheim"), ("role", "curator"))
         );
         Assert.Equal("New to read: Ash-glaze mug", Said(EventKind.Post));
-        Assert.Equal("4821 followers", Said(EventKind.Total, null, ("total", "4821"), ("of", "followers")));
+        Assert.Equal("4,821 followers", Said(EventKind.Total, null, ("total", "4821"), ("of", "followers")));
         Assert.Equal("Noor H.: firing_reminder from Leeds", Said(EventKind.Own, Leeds, ("event", "firing_reminder")));
     }
 
@@ -70,7 +78,7 @@ public sealed class KindTests
     {
         foreach (var kind in Enum.GetValues<EventKind>())
         {
-            var offer = new SourceOffer(Source, "Source", DisplayPolicy.For(kind), HasNames: true, []);
+            var offer = new SourceOffer(Source, "Source", DisplayPolicy.For(kind), HasNames: true, []) { Kind = kind };
             var problems = BriefCheck.Problems(StarterBrief.Moment(kind, [Source]), [offer]);
             Assert.True(problems.Count == 0, $"{kind}: {string.Join(' ', problems.Select(p => p.Message))}");
             Assert.True(StarterWording.IsUntouched(StarterWording.For(kind)));
@@ -82,16 +90,15 @@ public sealed class KindTests
     {
         var nobody = Event() with { Name = PersonName.Unknown };
         var brief = StarterBrief.Moment(EventKind.Purchase, [Source]);
+        var voice = Voice.Of("en", [], new Dictionary<string, string> { ["someone"] = "A potter" });
         var turn = PreparedEvidence.Word(
-            MessageTemplate.TryParse(brief.Say.Message, out _)!,
             brief.Say,
+            SpokenWording.Of(brief.Say.Message, voice),
             nobody,
-            DisplayPolicy.Start with
-            {
-                Noun = "A potter",
-            },
+            DisplayPolicy.Start,
             new PlaceCrowd([]),
-            Now
+            Now,
+            DateTimeZone.Utc
         );
         Assert.Equal("A potter bought Ash-glaze mug", string.Concat(turn.Spans.Select(s => s.Text)));
     }

@@ -1,7 +1,9 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
 
@@ -13,6 +15,7 @@ public sealed class PerformanceTests
     private static readonly Guid S = Guid.NewGuid();
     private static readonly Guid D = Guid.NewGuid();
     private static readonly Guid T = Guid.NewGuid();
+    private static readonly Trigger Click = new(TriggerKind.Click, Target: "#more");
 
     private static Cue Cue(
         Guid id,
@@ -22,14 +25,17 @@ public sealed class PerformanceTests
         CalloutClass kind = CalloutClass.Floating,
         int patienceS = 20,
         int order = 0,
-        bool untilClosed = false
+        bool untilClosed = false,
+        Trigger[]? triggers = null,
+        Join join = Join.All
     ) =>
         new(
             id,
             kind,
             priority,
             order,
-            dueS * 1000L,
+            triggers ?? [Trigger.After(dueS)],
+            join,
             [.. (staysS ?? [7]).Select(s => untilClosed ? (long?)null : s * 1000L)],
             12_000,
             (long)Duration.FromHours(24).TotalMilliseconds,
@@ -105,7 +111,8 @@ public sealed class PerformanceTests
     public void Example_D_the_seventh_of_a_visit_never_starts_but_insets_and_asked_ones_do()
     {
         var outcome = Play(
-            [Cue(S, 5, priority: 1), Cue(D, 5, kind: CalloutClass.Inset), Cue(T, 5, kind: CalloutClass.Asked)],
+            [Cue(S, 5, priority: 1), Cue(D, 5, kind: CalloutClass.Inset), Cue(T, 5, triggers: [Click])],
+            [new Act(5_000, ActKind.ClickElement, Target: "#more")],
             start: PageStart.Fresh(Now) with
             {
                 Starts = 6,
@@ -126,7 +133,10 @@ public sealed class PerformanceTests
     [Fact]
     public void An_asked_callout_starts_at_once_and_the_floating_one_yields()
     {
-        var outcome = Play([Cue(S, 5, [60]), Cue(T, 10, kind: CalloutClass.Asked)]);
+        var outcome = Play(
+            [Cue(S, 5, [60]), Cue(T, 10, triggers: [Click])],
+            [new Act(10_000, ActKind.ClickElement, Target: "#more")]
+        );
         Assert.Equal((5, 10, EndedBy.Yielded), Seconds(outcome, S));
         Assert.Equal(10, Seconds(outcome, T).Item1);
     }
@@ -287,19 +297,13 @@ public sealed class PerformanceTests
     [Fact]
     public void A_rehearsal_carries_the_visit_from_page_to_page()
     {
-        var first = Live("first", Brief() with { When = new WhenFacet(33, 1, 12) });
-        var second = Live(
-            "second",
-            Brief() with
-            {
-                When = new WhenFacet(0, 1, 12),
-                Where = new WhereFacet(["/journal"], []),
-            }
-        );
+        var first = Live("first", Brief() with { When = When(33, 1, 12) });
+        var second = Live("second", Brief() with { When = When(0, 1, 12), Where = Where(["/journal"], []) });
         var journal = Pages.PageAddress.At("pots.example", "/journal");
         var (pages, after) = Rehearsal.Play(
             Site([first, second]),
             VisitorRecord.New("v", Now),
+            VisitorFacts.Unknown,
             [
                 JourneyPage.Reading(Shop, Duration.FromSeconds(44)),
                 JourneyPage.Reading(journal, Duration.FromSeconds(30)),

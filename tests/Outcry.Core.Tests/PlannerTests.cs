@@ -15,7 +15,7 @@ public sealed class PlannerTests
     {
         var armed = Assert.Single(Explain(Site([Live("a")])).Armed);
         Assert.Equal(6_000, armed.DueMs);
-        Assert.Equal(7_000, armed.StayMs(0));
+        Assert.Equal(7_000, armed.StaysMs[0]);
         Assert.Equal("https://pots.example/shop/mug", armed.Turns[0].Link);
     }
 
@@ -39,9 +39,9 @@ public sealed class PlannerTests
     [Fact]
     public void The_deciding_page_pattern_is_named()
     {
-        var excluded = Brief() with { Where = new WhereFacet(["/shop"], ["/sh*"]) };
+        var excluded = Brief() with { Where = Where(["/shop"], ["/sh*"]) };
         Assert.Equal(new PageExcluded("/sh*"), ReasonFor(Site([Live("a", excluded)])));
-        var elsewhere = Brief() with { Where = new WhereFacet(["/journal/**", "/workshops"], []) };
+        var elsewhere = Brief() with { Where = Where(["/journal/**", "/workshops"], []) };
         Assert.Equal(new PageNotIncluded(2), ReasonFor(Site([Live("a", elsewhere)])));
     }
 
@@ -63,8 +63,8 @@ public sealed class PlannerTests
         var reason = ReasonFor(Site([Live("a")], [.. own, .. Events(2)]));
         Assert.Equal(new OnlyOwnEvents(3, 4, 2), reason);
 
-        var plan = Explain(Site([Live("a", Brief() with { When = new WhenFacet(6, 10, 12) })], [.. own, .. Events(3)]));
-        Assert.DoesNotContain(Assert.Single(plan.Armed).Turns, t => t.Event.PersonKey == "me");
+        var plan = Explain(Site([Live("a", Brief() with { When = When(6, 10, 12) })], [.. own, .. Events(3)]));
+        Assert.DoesNotContain(Assert.Single(plan.Armed).Turns, t => t.Event!.PersonKey == "me");
     }
 
     [Fact]
@@ -74,9 +74,9 @@ public sealed class PlannerTests
             .Range(0, 6)
             .Select(i => Event(ago: Duration.FromMinutes(i + 1), person: i < 4 ? "same" : $"p{i}"))
             .ToList();
-        var brief = Brief() with { When = new WhenFacet(6, 5, 12), From = Brief().From with { Shuffle = false } };
+        var brief = Brief() with { When = When(6, 5, 12), From = Brief().From with { Shuffle = false } };
         var turns = Assert.Single(Explain(Site([Live("a", brief)], events)).Armed).Turns;
-        Assert.Equal(["same", "p4", "p5"], turns.Select(t => t.Event.PersonKey));
+        Assert.Equal(["same", "p4", "p5"], turns.Select(t => t.Event!.PersonKey));
     }
 
     [Fact]
@@ -110,7 +110,7 @@ public sealed class PlannerTests
     [Fact]
     public void Three_days_are_seventy_two_hours_after_the_last_start()
     {
-        var callout = Live("a", Brief() with { HowOften = new HowOftenFacet(RepeatUnit.Days, 3, null, 24) });
+        var callout = Live("a", Brief() with { HowOften = Often(RepeatUnit.Days, 3, null, 24) });
         var site = Site([callout]);
         var seen = Visitor().Started(callout.Id, Now, true);
         var almost = Now + Duration.FromHours(72) - Duration.FromSeconds(1);
@@ -124,7 +124,7 @@ public sealed class PlannerTests
     [Fact]
     public void A_lifetime_cap_counts_visits_and_not_showings()
     {
-        var callout = Live("a", Brief() with { HowOften = new HowOftenFacet(RepeatUnit.PageView, 1, 2, 24) });
+        var callout = Live("a", Brief() with { HowOften = Often(RepeatUnit.PageView, 1, 2, 24) });
         var site = Site([callout]);
         var visitor = Visitor().Started(callout.Id, Now, true).Started(callout.Id, Now, true);
         Assert.Equal(1, visitor.Exposures[callout.Id].Visits);
@@ -153,7 +153,14 @@ public sealed class PlannerTests
     {
         var callout = Live("a");
         var visitor = Visitor().Started(callout.Id, Now, true).Closed(callout.Id, Now, callout.Hush, false);
-        var plan = Planner.MakePlan(Site([callout], Events(1)), Shop, visitor, Now, new PlanOptions(LiftLimits: true));
+        var plan = Planner.MakePlan(
+            Site([callout], Events(1)),
+            Shop,
+            visitor,
+            VisitorFacts.Unknown,
+            Now,
+            new PlanOptions(LiftLimits: true)
+        );
         Assert.Single(plan.Armed);
     }
 
@@ -167,8 +174,8 @@ public sealed class PlannerTests
         (includes, excludes, after, turns, priority, least) =>
             Brief() with
             {
-                Where = new WhereFacet(includes, excludes),
-                When = new WhenFacet(after, turns, 12),
+                Where = Where(includes, excludes),
+                When = When(after, turns, 12),
                 Priority = priority,
                 From = Brief().From with { LeastNumber = least },
             }
@@ -211,7 +218,7 @@ public sealed class PlannerTests
         AnyCallouts.Sample(callouts =>
         {
             var site = Site(callouts, Events(6));
-            var live = Planner.MakePlan(site, Shop, Visitor(), Now, PlanOptions.Live);
+            var live = Planner.MakePlan(site, Shop, Visitor(), VisitorFacts.Unknown, Now, PlanOptions.Live);
             return live.LeftOut.Count == 0
                 && live.Armed.Select(a => a.Callout.Id).SequenceEqual(Explain(site).Armed.Select(a => a.Callout.Id));
         });
@@ -231,7 +238,7 @@ public sealed class PlannerTests
             new QuietPage("/cart"),
             new Hushed(Now),
             new SeenOften(new RepeatLimit(1, 1, RepeatSpan.Visit, null)),
-            new SeenOften(new RepeatLimit(1, 1, RepeatSpan.Days, Now, 3)),
+            new SeenOften(new RepeatLimit(1, 1, RepeatSpan.Days, Now, RepeatUnit.Days, 3)),
             new SeenOften(new RepeatLimit(4, 4, RepeatSpan.Ever, null)),
             new TooFewEvents(3, 1, 60),
             new OnlyOwnEvents(3, 3, 3),
@@ -239,6 +246,35 @@ public sealed class PlannerTests
             new NoFreeSlot(30_000, 50_000, 64_000, Guid.NewGuid()),
             new BudgetSpent(6, 6),
             new LeftBefore(30_000, 10_000),
+            new SeenOften(new RepeatLimit(3, 3, RepeatSpan.Week, Now)),
+            new SeenOften(new RepeatLimit(1, 1, RepeatSpan.Clicked, null)),
+            new OutsideSchedule(new ScheduleLimit(ScheduleSide.NotBegun, Now)),
+            new OutsideSchedule(new ScheduleLimit(ScheduleSide.Over, Now)),
+            new OutsideSchedule(new ScheduleLimit(ScheduleSide.OtherHours, Now)),
+            new OutsideSchedule(new ScheduleLimit(ScheduleSide.OtherHours, null)),
+            new DeviceLeftOut(Device.Phone),
+            new VisitorDiffers(
+                new FailedTest(new FactTest(VisitorFact.VisitNumber, FactComparison.AtLeast, "3"), "1", false)
+            ),
+            new VisitorDiffers(new FailedTest(new FactTest(VisitorFact.Bought, FactComparison.Is), "", true, "Buyers")),
+            new NoConsent(),
+            new NobodyAvailable(),
+            new ClosedBefore(Now),
+            new ClosedBefore(null),
+            new Succeeded(Now, null),
+            new Succeeded(Now, Now),
+            new HeldBack(10),
+            new Replaced(Guid.NewGuid()),
+            new NothingLow(5, 8),
+            new NothingLow(5, null),
+            new TooFewNear(3, 1, "Scotland"),
+            new TooFewNear(3, 0, ""),
+            new TooFewOfPage(3, 1),
+            .. Enum.GetValues<TriggerKind>().Select(k => new NeverDue(new Trigger(k, 3, "#kiln"))),
+            new HeldByPage(5_000, HoldKind.Consent),
+            new HeldByPage(5_000, HoldKind.Chat),
+            new HeldByPage(5_000, HoldKind.Dialog),
+            new NoRoom(),
         ];
         var declared = typeof(Reason).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Reason)));
         Assert.Equal(declared.ToHashSet(), reasons.Select(r => r.GetType()).ToHashSet());

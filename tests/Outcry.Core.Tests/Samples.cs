@@ -4,6 +4,7 @@ using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Tests;
@@ -54,10 +55,24 @@ internal static class Samples
         Join join = Join.All
     ) => new([Source], conditions ?? [], join, window, 1);
 
+    public static WhereFacet Where(string[] includes, string[] excludes) =>
+        new(includes, excludes, [], Replaces: false);
+
+    public static WhenFacet When(int afterSeconds, int turns, int turnGapSeconds) =>
+        new([Trigger.After(afterSeconds)], Join.All, turns, turnGapSeconds, 1, Schedule.Always, OnlyIfAvailable: false);
+
+    public static HowOftenFacet Often(RepeatUnit unit, int every, int? mostVisits, int hushHours) =>
+        new(unit, every, mostVisits, null, UntilClicked: false, hushHours, Pause.None, [], Pause.ForEver);
+
     public static Brief Brief() => StarterBrief.Moment(EventKind.Purchase, [Source]);
 
-    public static Callout Live(string name, Brief? brief = null, CalloutState state = CalloutState.Live, int age = 0) =>
-        new(Guid.NewGuid(), name, state, Now - Duration.FromDays(age), 1, brief ?? Brief());
+    public static Callout Live(
+        string name,
+        Brief? brief = null,
+        CalloutState state = CalloutState.Live,
+        int age = 0,
+        Shared? shared = null
+    ) => new(Guid.NewGuid(), name, state, Now - Duration.FromDays(age), 1, brief ?? Brief(), shared);
 
     public static SiteSnapshot Site(
         IEnumerable<Callout> callouts,
@@ -66,19 +81,45 @@ internal static class Samples
         bool offAir = false
     ) => new(rules ?? HouseRules.Start, offAir, callouts, events ?? Events(10), _ => DisplayPolicy.Start, Now);
 
+    public static SiteSnapshot Site(
+        Circumstances circumstances,
+        IEnumerable<Callout> callouts,
+        IReadOnlyList<LedgerEvent>? events = null,
+        HouseRules? rules = null
+    ) =>
+        new(
+            rules ?? HouseRules.Start,
+            false,
+            callouts,
+            events ?? Events(10),
+            _ => DisplayPolicy.Start,
+            Now,
+            circumstances
+        );
+
     public static VisitorRecord Visitor() => VisitorRecord.New("visitor", Now).Arrive(Now);
 
     public static Plan Explain(
         SiteSnapshot site,
         VisitorRecord? visitor = null,
         PageAddress? page = null,
-        Instant? now = null
-    ) => Planner.MakePlan(site, page ?? Shop, visitor ?? Visitor(), now ?? Now, PlanOptions.Explained);
+        Instant? now = null,
+        VisitorFacts? facts = null
+    ) =>
+        Planner.MakePlan(
+            site,
+            page ?? Shop,
+            visitor ?? Visitor(),
+            facts ?? VisitorFacts.Unknown,
+            now ?? Now,
+            PlanOptions.Explained
+        );
 
     public static Reason ReasonFor(
         SiteSnapshot site,
         VisitorRecord? visitor = null,
         PageAddress? page = null,
-        Instant? now = null
-    ) => Assert.Single(Explain(site, visitor, page, now).LeftOut).Reason;
+        Instant? now = null,
+        VisitorFacts? facts = null
+    ) => Assert.Single(Explain(site, visitor, page, now, facts).LeftOut).Reason;
 }

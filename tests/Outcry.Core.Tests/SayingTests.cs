@@ -112,7 +112,7 @@ public sealed class SayingTests
     [InlineData(29 * 24 * 3600, "4 weeks ago")]
     [InlineData(61 * 24 * 3600, "2 months ago")]
     public void An_age_is_said_rounded_down(int seconds, string said) =>
-        Assert.Equal(said, RelativeTime.Ago(Duration.FromSeconds(seconds)));
+        Assert.Equal(said, RelativeTime.Ago(Duration.FromSeconds(seconds), Voice.English));
 
     [Theory]
     [InlineData(16 * 60, "16 hours")]

@@ -101,12 +101,13 @@ public sealed class VisitorTests
     [Fact]
     public void A_rehearsed_close_hushes_the_pages_that_follow_and_the_next_day_it_is_over()
     {
-        var callout = Live("a", Brief() with { HowOften = new HowOftenFacet(RepeatUnit.PageView, 1, null, 24) });
+        var callout = Live("a", Brief() with { HowOften = Often(RepeatUnit.PageView, 1, null, 24) });
         var site = Site([callout]);
         var close = new JourneyPage(Shop, 60_000, [new Act(8_000, ActKind.Close, callout.Id)]);
         var (pages, after) = Rehearsal.Play(
             site,
             VisitorRecord.New("v", Now),
+            VisitorFacts.Unknown,
             [close, JourneyPage.Reading(Shop, Duration.FromMinutes(1))],
             Now,
             PlanOptions.Explained
@@ -117,6 +118,7 @@ public sealed class VisitorTests
         var (nextDay, _) = Rehearsal.Play(
             site,
             after,
+            VisitorFacts.Unknown,
             [JourneyPage.Reading(Shop, Duration.FromMinutes(1))],
             Now + Duration.FromHours(25),
             PlanOptions.Explained
@@ -134,15 +136,22 @@ public sealed class VisitorTests
                     $"c{i}",
                     Brief() with
                     {
-                        When = new WhenFacet(0, 1, 12),
-                        HowOften = new HowOftenFacet(RepeatUnit.PageView, 1, null, 24),
+                        When = When(0, 1, 12),
+                        HowOften = Often(RepeatUnit.PageView, 1, null, 24),
                     },
                     age: i
                 )
             );
         var site = Site(callouts, rules: HouseRules.Start with { MostPerVisit = 4, PatienceSeconds = 600 });
         var pages = Enumerable.Range(0, 3).Select(_ => JourneyPage.Reading(Shop, Duration.FromMinutes(5)));
-        var (rehearsed, after) = Rehearsal.Play(site, VisitorRecord.New("v", Now), pages, Now, PlanOptions.Explained);
+        var (rehearsed, after) = Rehearsal.Play(
+            site,
+            VisitorRecord.New("v", Now),
+            VisitorFacts.Unknown,
+            pages,
+            Now,
+            PlanOptions.Explained
+        );
         Assert.Equal(4, rehearsed.Sum(p => p.Outcome.Showings.Count));
         Assert.Equal(4, after.Visit.Starts);
     }
@@ -151,8 +160,8 @@ public sealed class VisitorTests
     public void A_rehearsal_is_the_same_every_time()
     {
         var site = Site([
-            Live("a", Brief() with { When = new WhenFacet(2, 3, 12) }),
-            Live("b", Brief() with { When = new WhenFacet(9, 2, 5) }),
+            Live("a", Brief() with { When = When(2, 3, 12) }),
+            Live("b", Brief() with { When = When(9, 2, 5) }),
         ]);
         string Play() =>
             string.Join(
@@ -161,6 +170,7 @@ public sealed class VisitorTests
                     .Play(
                         site,
                         VisitorRecord.New("v", Now),
+                        VisitorFacts.Unknown,
                         [JourneyPage.Reading(Shop, Duration.FromMinutes(3))],
                         Now,
                         PlanOptions.Explained

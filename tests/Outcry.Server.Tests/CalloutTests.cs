@@ -12,7 +12,7 @@ public sealed class CalloutTests(TestDesk desk)
             { "from.sources", b => b with { From = b.From with { Sources = [] } } },
             { "from.windowMinutes", b => b with { From = b.From with { WindowMinutes = 0 } } },
             { "say.message", b => b with { Say = b.Say with { Message = "{{ shoe_size }}" } } },
-            { "where.includes", b => b with { Where = new WhereFacet(["no slash"], []) } },
+            { "where.includes", b => b with { Where = new WhereFacet(["no slash"], [], [], Replaces: false) } },
         };
 
     [Theory]
@@ -35,7 +35,11 @@ public sealed class CalloutTests(TestDesk desk)
     public async Task Editors_draft_but_do_not_put_live_or_take_off()
     {
         var editor = await desk.EditorAsync();
-        var callout = await Moments.StartAsync(editor, desk, b => b with { Where = new WhereFacet(["/nowhere"], []) });
+        var callout = await Moments.StartAsync(
+            editor,
+            desk,
+            b => b with { Where = new WhereFacet(["/nowhere"], [], [], Replaces: false) }
+        );
         var refused = await Moments.PublishAsync(editor, desk, callout);
         Assert.Equal(HttpStatusCode.Forbidden, refused.Status);
         Assert.Contains("publishers", refused.Body.Text("detail"), StringComparison.Ordinal);
@@ -60,7 +64,11 @@ public sealed class CalloutTests(TestDesk desk)
     public async Task A_callout_is_paused_resumed_put_away_and_fetched_back()
     {
         var owner = await desk.OwnerAsync();
-        var callout = await Moments.StartAsync(owner, desk, b => b with { Where = new WhereFacet(["/nowhere"], []) });
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b => b with { Where = new WhereFacet(["/nowhere"], [], [], Replaces: false) }
+        );
         await Moments.PublishAsync(owner, desk, callout);
         Assert.Equal(HttpStatusCode.Conflict, (await owner.PostAsync($"{Api}/{callout}/archive")).Status);
         Assert.Equal("paused", (await owner.PostAsync($"{Api}/{callout}/pause")).Body.Text("state"));
@@ -113,7 +121,7 @@ public sealed class CalloutTests(TestDesk desk)
         var callout = await Moments.StartAsync(
             owner,
             desk,
-            b => b with { Where = new WhereFacet(["/journal/**"], []), Priority = 1 }
+            b => b with { Where = new WhereFacet(["/journal/**"], [], [], Replaces: false), Priority = 1 }
         );
         await Moments.PublishAsync(owner, desk, callout);
         await Task.Delay(400);

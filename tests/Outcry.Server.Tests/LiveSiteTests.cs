@@ -23,7 +23,18 @@ public sealed class LiveSiteTests
         SigningKey = new byte[32],
     };
 
-    private static LiveSite Site(params LedgerEvent[] events) => new(Row, [], [], [.. events], BlockedWords.None, Now);
+    private static LiveSite Site(params LedgerEvent[] events) =>
+        new(
+            Row,
+            [],
+            [],
+            [.. events],
+            BlockedWords.None,
+            Shared.Nothing,
+            new Dictionary<Guid, Looked>(),
+            isTeamThere: true,
+            Now
+        );
 
     private static LedgerEvent Event(int minutesAgo) =>
         new()

@@ -55,7 +55,7 @@ public sealed partial class PrivacyTests(TestDesk desk)
             b =>
                 b with
                 {
-                    Where = new WhereFacet(["/private"], []),
+                    Where = new WhereFacet(["/private"], [], [], Replaces: false),
                     From = b.From with
                     {
                         Sources = [Guid.Parse(source.Text("id"))],

@@ -68,12 +68,14 @@ public sealed class SigningTests(TestDesk desk)
             .Ended(Now)
             .Closed(callout, Now, Duration.FromHours(24), false)
             .Clicked(callout, Now);
+        visitor = visitor
+            .Arrive(Now + Duration.FromHours(1))
+            .CameIn(new WayIn("/shop", "news.example", new Dictionary<string, string> { ["source"] = "letter" }))
+            .Started(callout, Now + Duration.FromHours(1), true);
         var read = Passport.TryRead(Own, Passport.Write(Own, visitor))!;
-        Assert.Equal(
-            (visitor.VisitorId, visitor.FirstSeenAt, visitor.Visit, visitor.HushUntil),
-            (read.VisitorId, read.FirstSeenAt, read.Visit, read.HushUntil)
-        );
-        Assert.Equal(visitor.Exposures[callout], read.Exposures[callout]);
+        Assert.Equivalent(visitor, read, strict: true);
+        Assert.Equal([Now, Now + Duration.FromHours(1)], read.Exposures[callout].RecentStarts);
+        Assert.Equal((2, Now), (read.PagesEver, read.LastVisitAt));
     }
 
     [Fact]

@@ -379,7 +379,7 @@ public sealed class SourceTests(TestDesk desk)
             }
         );
         var happened = Assert.Single(await listening.EventsAsync(id));
-        Assert.Equal("1204 ratings", Listening.Said(happened));
+        Assert.Equal("1,204 ratings", Listening.Said(happened));
         Assert.StartsWith("2026-11-01", happened.Text("at"), StringComparison.Ordinal);
     }
 

@@ -23,7 +23,7 @@ public sealed class VisitorTests(TestDesk desk)
             b =>
                 b with
                 {
-                    Where = new WhereFacet([page], []),
+                    Where = new WhereFacet([page], [], [], Replaces: false),
                     From = b.From with { Conditions = [new FieldCondition("product", Comparison.Is, "Ash-glaze mug")] },
                 }
         );
@@ -44,7 +44,8 @@ public sealed class VisitorTests(TestDesk desk)
         var plan = await PlanWithAsync(new Browser(desk), "/a", callout);
         var cue = plan.GetProperty("cues")[0];
         Assert.Equal("Noor H. bought Ash-glaze mug", Browser.Said(cue));
-        Assert.Equal(6000, cue.GetProperty("dueMs").GetInt32());
+        var trigger = Assert.Single(cue.GetProperty("triggers").EnumerateArray());
+        Assert.Equal(("Seconds", 6), (trigger.GetProperty("k").GetString(), trigger.GetProperty("n").GetInt32()));
         Assert.Equal(7000, cue.GetProperty("turns")[0].GetProperty("stayMs").GetInt32());
         Assert.Empty(Browser.Cues(await new Browser(desk).PlanAsync("/elsewhere")));
     }
@@ -60,7 +61,7 @@ public sealed class VisitorTests(TestDesk desk)
             b =>
                 b with
                 {
-                    Where = new WhereFacet(["/hostile"], []),
+                    Where = new WhereFacet(["/hostile"], [], [], Replaces: false),
                     From = b.From with
                     {
                         LeastNumber = 1,
@@ -84,7 +85,7 @@ public sealed class VisitorTests(TestDesk desk)
         var brief = (Brief b) =>
             b with
             {
-                Where = new WhereFacet(["/own"], []),
+                Where = new WhereFacet(["/own"], [], [], Replaces: false),
                 From = b.From with
                 {
                     LeastNumber = 1,
@@ -352,7 +353,7 @@ public sealed class VisitorTests(TestDesk desk)
             p => Browser.Cues(p).Count == 1
         );
         var cue = plan.GetProperty("cues")[0];
-        Assert.Equal(("Only a draft", 0), (Browser.Said(cue), cue.GetProperty("dueMs").GetInt32()));
+        Assert.Equal(("Only a draft", 0), (Browser.Said(cue), cue.TryGetProperty("triggers", out _) ? 1 : 0));
         Assert.DoesNotContain(callout, Browser.Cues(await new Browser(desk).PlanAsync("/anywhere")));
     }
 
@@ -366,7 +367,7 @@ public sealed class VisitorTests(TestDesk desk)
             b =>
                 b with
                 {
-                    Where = new WhereFacet(["/hide"], []),
+                    Where = new WhereFacet(["/hide"], [], [], Replaces: false),
                     From = b.From with
                     {
                         LeastNumber = 1,

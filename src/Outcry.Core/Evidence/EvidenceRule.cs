@@ -1,4 +1,6 @@
+using System.Globalization;
 using NodaTime;
+using Outcry.Core.Pages;
 
 namespace Outcry.Core.Evidence;
 
@@ -16,6 +18,18 @@ public sealed record EvidenceRule(
     int LeastNumber
 )
 {
+    /// <summary>Events older than this are left aside before anything is counted; null for no limit but the window.</summary>
+    public Duration? Oldest { get; init; }
+
+    /// <summary>Pages on which it must have happened; null for anywhere.</summary>
+    public PageRule? Pages { get; init; }
+
+    /// <summary>Fewest stars, 0 to 5; 0 also takes what has none.</summary>
+    public decimal LeastStars { get; init; }
+
+    /// <summary>Kinds of event that are told at all; null for every kind.</summary>
+    public IReadOnlyCollection<EventKind>? Kinds { get; init; }
+
     /// <summary>Why an event is not among those the rule draws on at the given time, or null when it is.</summary>
     public EvidenceRefusal? Refuses(LedgerEvent happened, Instant now)
     {
@@ -27,8 +41,22 @@ public sealed record EvidenceRule(
             return EvidenceRefusal.Future;
         if (Window is { } window && now - happened.At > window)
             return EvidenceRefusal.TooOld;
+        if (Oldest is { } oldest && now - happened.At > oldest)
+            return EvidenceRefusal.TooOld;
+        if (Kinds is not null && !Kinds.Contains(happened.Kind))
+            return EvidenceRefusal.OtherKind;
+        if (Pages is not null && !(PageAddress.TryParse(happened.Page) is { } page && Pages.Decide(page).Shown))
+            return EvidenceRefusal.OtherPage;
+        if (LeastStars > 0 && !(Stars(happened) >= LeastStars))
+            return EvidenceRefusal.TooFewStars;
         return Fits(happened) ? null : EvidenceRefusal.Condition;
     }
+
+    private static decimal? Stars(LedgerEvent happened) =>
+        happened.Fields.TryGetValue(EventFields.Stars, out var written)
+        && decimal.TryParse(written, NumberStyles.Number, CultureInfo.InvariantCulture, out var stars)
+            ? stars
+            : null;
 
     private static EvidenceRefusal? OfState(EventState state) =>
         state switch
@@ -71,4 +99,13 @@ public enum EvidenceRefusal
 
     /// <summary>A condition does not hold.</summary>
     Condition,
+
+    /// <summary>Of a kind that is not told like this.</summary>
+    OtherKind,
+
+    /// <summary>It happened on another page.</summary>
+    OtherPage,
+
+    /// <summary>A review with fewer stars than asked for.</summary>
+    TooFewStars,
 }

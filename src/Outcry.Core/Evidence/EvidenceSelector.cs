@@ -26,7 +26,7 @@ public static class EvidenceSelector
         return new Selection(counted, TrueSpan(counted, rule.Window, now));
     }
 
-    private static Duration TrueSpan(List<LedgerEvent> counted, Duration? window, Instant now)
+    internal static Duration TrueSpan(IReadOnlyList<LedgerEvent> counted, Duration? window, Instant now)
     {
         if (counted.Count == 0)
             return Duration.Zero;

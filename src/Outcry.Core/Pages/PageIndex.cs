@@ -1,3 +1,5 @@
+using System.Numerics;
+
 namespace Outcry.Core.Pages;
 
 /// <summary>Many page rules compiled once, so that finding those that let a page in costs what matches, not what exists.</summary>
@@ -9,16 +11,21 @@ public sealed class PageIndex
 {
     private readonly Node _root = new();
     private readonly List<int> _everywhere = [];
+    private readonly ulong[] _everywhereBits;
     private readonly int _ruleCount;
 
     /// <summary>Compiles the rules; a rule is known by its place in the list.</summary>
     public PageIndex(IReadOnlyList<PageRule> rules)
     {
         _ruleCount = rules.Count;
+        _everywhereBits = new ulong[(rules.Count + BitsPerWord - 1) / BitsPerWord];
         for (var rule = 0; rule < rules.Count; rule++)
         {
             if (rules[rule].Includes.Count == 0)
+            {
                 _everywhere.Add(rule);
+                _everywhereBits[rule / BitsPerWord] |= 1UL << (rule % BitsPerWord);
+            }
             foreach (var include in rules[rule].Includes)
                 Insert(new Entry(rule, include, Excludes: false));
             foreach (var exclude in rules[rule].Excludes)
@@ -37,15 +44,31 @@ public sealed class PageIndex
         if (hits.Count == 0)
             return _everywhere;
 
-        var shown = new SortedSet<int>(_everywhere);
+        // A bit for each rule: setting one costs the same however many rules there are, and they come out in order.
+        var shown = (ulong[])_everywhereBits.Clone();
         foreach (var hit in hits)
             if (!hit.Excludes)
-                shown.Add(hit.Rule);
+                shown[hit.Rule / BitsPerWord] |= 1UL << (hit.Rule % BitsPerWord);
         foreach (var hit in hits)
             if (hit.Excludes)
-                shown.Remove(hit.Rule);
-        return [.. shown];
+                shown[hit.Rule / BitsPerWord] &= ~(1UL << (hit.Rule % BitsPerWord));
+        return PlacesOf(shown);
     }
+
+    private static int[] PlacesOf(ulong[] bits)
+    {
+        var count = 0;
+        foreach (var word in bits)
+            count += BitOperations.PopCount(word);
+        var places = new int[count];
+        var next = 0;
+        for (var word = 0; word < bits.Length; word++)
+        for (var left = bits[word]; left != 0; left &= left - 1)
+            places[next++] = word * BitsPerWord + BitOperations.TrailingZeroCount(left);
+        return places;
+    }
+
+    private const int BitsPerWord = 64;
 
     /// <summary>How many rules were compiled.</summary>
     public int RuleCount => _ruleCount;

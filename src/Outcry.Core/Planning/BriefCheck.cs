@@ -2,6 +2,7 @@ using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
+using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
 
@@ -16,6 +17,9 @@ public enum Facet
 
     /// <summary>Which pages.</summary>
     Where,
+
+    /// <summary>Which visitors.</summary>
+    Who,
 
     /// <summary>At which moment.</summary>
     When,
@@ -46,7 +50,11 @@ public sealed record SourceOffer(
     DisplayPolicy Display,
     bool HasNames,
     IReadOnlyList<string> Fields
-);
+)
+{
+    /// <summary>Kind of its events.</summary>
+    public EventKind Kind { get; init; } = EventKind.Purchase;
+}
 
 /// <summary>Checks a brief against the rules of the job.</summary>
 public static class BriefCheck
@@ -54,107 +62,28 @@ public static class BriefCheck
     /// <summary>Everything wrong or noteworthy in the brief, in the order of its facets; none when it may go live.</summary>
     /// <param name="brief">The brief.</param>
     /// <param name="offers">The site's sources.</param>
-    public static IReadOnlyList<BriefProblem> Problems(Brief brief, IReadOnlyCollection<SourceOffer> offers)
+    /// <param name="shared">What the site's callouts share; nothing when left out.</param>
+    public static IReadOnlyList<BriefProblem> Problems(
+        Brief brief,
+        IReadOnlyCollection<SourceOffer> offers,
+        Shared? shared = null
+    )
     {
+        shared ??= Shared.Nothing;
         var chosen = offers.Where(o => brief.From.Sources.Contains(o.Id)).ToList();
         return
         [
-            .. Say(brief.Say, chosen),
-            .. From(brief.From, chosen),
-            .. Where(brief.Where),
-            .. When(brief.When),
-            .. HowOften(brief.HowOften),
-            .. Look(brief.Look),
+            .. SayCheck.Problems(brief, chosen, shared),
+            .. FromCheck.Problems(brief, chosen),
+            .. Where(brief.Where, shared),
+            .. Who(brief.Who, shared),
+            .. WhenCheck.Problems(brief),
+            .. HowOften(brief, offers),
+            .. LookCheck.Problems(brief),
         ];
     }
 
-    /// <summary>The tokens that a message may use on these sources: what all of them offer.</summary>
-    public static IReadOnlyList<string> OfferedTokens(IReadOnlyCollection<SourceOffer> chosen)
-    {
-        IEnumerable<string> offered = EventTokens.Common;
-        if (chosen.Count > 0 && chosen.All(c => c.Display.ShowAmount))
-            offered = offered.Append(EventTokens.Amount);
-        if (chosen.Count > 0)
-            offered = offered.Concat(
-                chosen.Select(c => c.Display.ShownFields.AsEnumerable()).Aggregate((a, b) => a.Intersect(b))
-            );
-        return [.. offered];
-    }
-
-    private static IEnumerable<BriefProblem> Say(SayFacet say, List<SourceOffer> chosen)
-    {
-        var template = MessageTemplate.TryParse(say.Message, out var error);
-        if (template is null)
-        {
-            yield return new BriefProblem(Facet.Say, "say.message", error);
-        }
-        else
-        {
-            var offered = OfferedTokens(chosen);
-            foreach (var token in template.Tokens.Where(t => !offered.Contains(t)))
-                yield return new BriefProblem(
-                    Facet.Say,
-                    "say.message",
-                    $"Nothing is called \"{token}\" in these events. Offered are: {string.Join(", ", offered)}."
-                );
-            foreach (
-                var source in chosen.Where(c => !c.HasNames && template.Tokens.Any(t => t is "name" or "first_name"))
-            )
-                yield return new BriefProblem(
-                    Facet.Say,
-                    "say.message",
-                    $"{source.Name} has no field for a name, so the fallback will stand in its place.",
-                    Blocks: false
-                );
-        }
-        if (TypedTimeWord(say.Message) is { } typed)
-            yield return new BriefProblem(
-                Facet.Say,
-                "say.message",
-                $"\"{typed}\" is typed, but events may be days old when they are told. Use {{{{ time_ago }}}}, or leave the time to the line below.",
-                Blocks: false
-            );
-        if (say.Link == LinkTarget.Address && SafeLink.TryPass(say.LinkAddress) is null)
-            yield return new BriefProblem(
-                Facet.Say,
-                "say.linkAddress",
-                "The link is not an address. Write one that starts with https://, or a path such as /shop."
-            );
-    }
-
-    private static IEnumerable<BriefProblem> From(FromFacet from, List<SourceOffer> chosen)
-    {
-        if (chosen.Count == 0)
-            yield return new BriefProblem(
-                Facet.From,
-                "from.sources",
-                "It draws on no source yet. Choose where its events come from."
-            );
-        if (from.WindowMinutes is < 1 or > 730 * 24 * 60)
-            yield return new BriefProblem(
-                Facet.From,
-                "from.windowMinutes",
-                "The window must be between 1 minute and 730 days, or all time: in a window of zero nothing can have happened."
-            );
-        if (from.LeastNumber is < 1 or > 10_000)
-            yield return new BriefProblem(
-                Facet.From,
-                "from.leastNumber",
-                "The least number must be between 1 and 10,000."
-            );
-        foreach (var condition in from.Conditions)
-            if (
-                condition.Field.Length == 0
-                || (condition.Comparison != Comparison.Filled && condition.Value.Length == 0)
-            )
-                yield return new BriefProblem(
-                    Facet.From,
-                    "from.conditions",
-                    "A condition is not finished. Choose a field and what it is compared with, or remove it."
-                );
-    }
-
-    private static IEnumerable<BriefProblem> Where(WhereFacet where)
+    private static IEnumerable<BriefProblem> Where(WhereFacet where, Shared shared)
     {
         foreach (var pattern in where.Includes)
             if (PagePattern.TryParse(pattern, out var error) is null)
@@ -164,71 +93,73 @@ public static class BriefCheck
                 yield return new BriefProblem(Facet.Where, "where.excludes", $"{pattern}: {error}");
         if (where.Includes.Count + where.Excludes.Count > 200)
             yield return new BriefProblem(Facet.Where, "where.includes", "At most 200 patterns in one brief.");
-    }
-
-    private static IEnumerable<BriefProblem> When(WhenFacet when)
-    {
-        if (when.AfterSeconds is < 0 or > 3_600)
+        if (where.Groups.Any(g => !shared.Groups.ContainsKey(g)))
             yield return new BriefProblem(
-                Facet.When,
-                "when.afterSeconds",
-                "The wait must be between 0 seconds and an hour."
+                Facet.Where,
+                "where.groups",
+                "A page group it names is gone. Choose another, or take it out."
             );
-        if (when.Turns is < 1 or > 10)
-            yield return new BriefProblem(Facet.When, "when.turns", "Between 1 and 10 turns.");
-        if (when.TurnGapSeconds is < 1 or > 600)
+        if (where is { Replaces: true, Includes.Count: 0, Groups.Count: 0 })
             yield return new BriefProblem(
-                Facet.When,
-                "when.turnGapSeconds",
-                "Between 1 and 600 seconds from one turn to the next."
+                Facet.Where,
+                "where.replaces",
+                "On every page it is more particular than no other, so it takes the place of none.",
+                Blocks: false
             );
     }
 
-    private static IEnumerable<BriefProblem> HowOften(HowOftenFacet howOften)
+    private static IEnumerable<BriefProblem> Who(WhoFacet who, Shared shared)
     {
-        if (howOften.Unit == RepeatUnit.Days && howOften.EveryDays is < 1 or > 365)
-            yield return new BriefProblem(Facet.HowOften, "howOften.everyDays", "Between 1 and 365 days.");
-        if (howOften.MostVisits is < 1 or > 1_000)
+        if (CompiledRule.TryCompile(who.Rule, shared.Segments, out var error) is null)
+            yield return new BriefProblem(Facet.Who, "who.rule", error);
+        if (Enum.GetValues<Device>().All(who.HiddenOn.Contains))
+            yield return new BriefProblem(
+                Facet.Who,
+                "who.hiddenOn",
+                "It is hidden on every device, so nobody would see it."
+            );
+    }
+
+    private static IEnumerable<BriefProblem> HowOften(Brief brief, IReadOnlyCollection<SourceOffer> offers)
+    {
+        var often = brief.HowOften;
+        if (often.Every is < 1 or > 1_000)
+            yield return new BriefProblem(
+                Facet.HowOften,
+                "howOften.every",
+                $"Between 1 and 1,000 {UnitWords.Say(often.Unit, 2).Split(' ')[^1]}."
+            );
+        if (often.MostVisits is < 1 or > 1_000)
             yield return new BriefProblem(Facet.HowOften, "howOften.mostVisits", "Between 1 and 1,000 visits in all.");
-        if (howOften.HushHours is < 0 or > 8_760)
+        if (often.MostPerWeek is < 1 or > Exposure.MostRecent)
+            yield return new BriefProblem(
+                Facet.HowOften,
+                "howOften.mostPerWeek",
+                $"Between 1 and {Exposure.MostRecent} visits a week."
+            );
+        if (often.HushHours is < 0 or > 8_760)
             yield return new BriefProblem(
                 Facet.HowOften,
                 "howOften.hushHours",
                 "The hush must be between 0 hours and a year."
             );
-    }
-
-    private static IEnumerable<BriefProblem> Look(LookFacet look)
-    {
-        if (!Contrast.IsColour(look.Band))
-            yield return new BriefProblem(Facet.Look, "look.band", "The band's colour must be of the form #9C3517.");
-        if (!Contrast.IsColour(look.Ground))
+        if (often.AfterClose.Number is < 1 or > 1_000)
+            yield return new BriefProblem(Facet.HowOften, "howOften.afterClose", "Between 1 and 1,000.");
+        if (often.AfterSuccess.Number is < 1 or > 1_000)
+            yield return new BriefProblem(Facet.HowOften, "howOften.afterSuccess", "Between 1 and 1,000.");
+        if (often.Goals.Any(g => !offers.Any(o => o.Id == g)))
             yield return new BriefProblem(
-                Facet.Look,
-                "look.ground",
-                "The ground's colour must be of the form #FFFFFF."
+                Facet.HowOften,
+                "howOften.goals",
+                "A source whose events mean success is gone. Choose another, or take it out."
             );
-        if (look.StaySeconds is < 2 or > 120)
-            yield return new BriefProblem(Facet.Look, "look.staySeconds", "It must stay between 2 and 120 seconds.");
+        if (brief.Priority is < 1 or > 9)
+            yield return new BriefProblem(Facet.HowOften, "priority", "The priority is between 1 (first) and 9.");
+        if (brief.HoldbackPercent is < 0 or > 90)
+            yield return new BriefProblem(
+                Facet.HowOften,
+                "holdbackPercent",
+                "Between 0 and 90 percent can be held back."
+            );
     }
-
-    private static readonly string[] TimeWords =
-    [
-        "just",
-        "now",
-        "today",
-        "yesterday",
-        "minutes ago",
-        "hours ago",
-        "this week",
-    ];
-
-    private static string? TypedTimeWord(string message) =>
-        TimeWords.FirstOrDefault(w =>
-            System.Text.RegularExpressions.Regex.IsMatch(
-                message,
-                $@"\b{w}\b(?![^{{]*}}}})",
-                System.Text.RegularExpressions.RegexOptions.IgnoreCase
-            )
-        );
 }

@@ -3,6 +3,7 @@ using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
+using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
 
@@ -33,36 +34,44 @@ public enum CalloutClass
 
     /// <summary>In the page's own content.</summary>
     Inset,
-
-    /// <summary>Called for by the visitor's click, whatever its shape.</summary>
-    Asked,
 }
 
-/// <summary>A brief compiled for planning: patterns parsed, message parsed, units as durations.</summary>
+/// <summary>A brief compiled for planning: patterns parsed, messages parsed, units as durations.</summary>
 public sealed class Callout
 {
     /// <summary>Compiles a brief that <see cref="BriefCheck"/> has nothing against.</summary>
-    /// <exception cref="FormatException">A pattern, colour or message is not valid after all.</exception>
-    public Callout(Guid id, string name, CalloutState state, Instant createdAt, int revision, Brief brief)
+    /// <exception cref="FormatException">A pattern, colour, message or visitor rule is not valid after all.</exception>
+    public Callout(
+        Guid id,
+        string name,
+        CalloutState state,
+        Instant createdAt,
+        int revision,
+        Brief brief,
+        Shared? shared = null
+    )
     {
+        shared ??= Shared.Nothing;
         Id = id;
         Name = name;
         State = state;
         CreatedAt = createdAt;
         Revision = revision;
         Brief = brief;
-        Pages = PageRule.Parse(brief.Where.Includes, brief.Where.Excludes);
-        Message = MessageTemplate.TryParse(brief.Say.Message, out var error) ?? throw new FormatException(error);
-        Repeat = new RepeatRule(brief.HowOften.Unit, brief.HowOften.EveryDays, brief.HowOften.MostVisits);
-        Hush = Duration.FromHours(brief.HowOften.HushHours);
-        Ink = Contrast.InkOn(brief.Look.Ground);
-        Evidence = new EvidenceRule(
-            brief.From.Sources.ToHashSet(),
-            brief.From.Conditions,
-            brief.From.Join,
-            brief.From.WindowMinutes is { } minutes ? Duration.FromMinutes(minutes) : null,
-            brief.From.LeastNumber
+        Pages = new PageScope(
+            PageRule.Parse(brief.Where.Includes, brief.Where.Excludes),
+            [.. brief.Where.Groups.Select(g => shared.Groups.GetValueOrDefault(g)).OfType<PageGroup>()]
         );
+        Who = CompiledRule.Compile(brief.Who.Rule, shared.Segments);
+        Messages = new Messages(brief.Say, shared);
+        Triggers = brief.When.Triggers.Count == 0 ? [Trigger.After(0)] : brief.When.Triggers;
+        var often = brief.HowOften;
+        Repeat = new RepeatRule(often.Unit, often.Every, often.MostVisits, often.UntilClicked, often.MostPerWeek);
+        Hush = Duration.FromHours(often.HushHours);
+        Ink = Contrast.InkOn(brief.Look.Ground);
+        Evidence = BriefEvidence.RuleOf(brief);
+        WaitsForPages = Triggers.Any(t => t.Kind == TriggerKind.Pages);
+        Askable = MayBeAsked(Triggers, brief.When.Join);
     }
 
     /// <summary>The callout.</summary>
@@ -84,10 +93,16 @@ public sealed class Callout
     public Brief Brief { get; }
 
     /// <summary>Where, parsed.</summary>
-    public PageRule Pages { get; }
+    public PageScope Pages { get; }
 
-    /// <summary>What it says, parsed.</summary>
-    public MessageTemplate Message { get; }
+    /// <summary>Who, parsed.</summary>
+    public CompiledRule Who { get; }
+
+    /// <summary>What it says, parsed, in each of its languages.</summary>
+    public Messages Messages { get; }
+
+    /// <summary>What has to happen, at least one.</summary>
+    public IReadOnlyList<Trigger> Triggers { get; }
 
     /// <summary>How often.</summary>
     public RepeatRule Repeat { get; }
@@ -101,11 +116,28 @@ public sealed class Callout
     /// <summary>Colour of the words, chosen for contrast on the ground.</summary>
     public string Ink { get; }
 
+    /// <summary>Whether a click alone brings it, so that neither hush nor limits hold it back then.</summary>
+    public bool Askable { get; }
+
+    /// <summary>Whether it waits for a number of pages, which is known before a page view begins.</summary>
+    internal bool WaitsForPages { get; }
+
     /// <summary>Its class, which follows from its shape.</summary>
     public CalloutClass Class =>
         Brief.Look.Shape switch
         {
-            Shape.Slip => CalloutClass.Floating,
-            _ => throw new InvalidOperationException($"Shape {Brief.Look.Shape} has no class."),
+            Shape.Poster or Shape.Curtain => CalloutClass.Dialog,
+            Shape.Inset => CalloutClass.Inset,
+            _ => CalloutClass.Floating,
         };
+
+    /// <summary>Whether a path is among the pages whose traffic it counts: its own list, else the pages on which it shows.</summary>
+    public bool CountsPath(string path) =>
+        PageAddress.TryParse($"https://page.invalid{path}") is { } page
+        && (Evidence.Pages is { } counted ? counted.Decide(page).Shown : Pages.Decide(page).Shown);
+
+    private static bool MayBeAsked(IReadOnlyList<Trigger> triggers, Join join) =>
+        join == Join.Any
+            ? triggers.Any(t => t.Kind == TriggerKind.Click)
+            : triggers.All(t => t.Kind == TriggerKind.Click);
 }

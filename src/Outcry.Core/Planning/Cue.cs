@@ -1,11 +1,15 @@
+using Outcry.Core.Evidence;
+using Outcry.Core.Timing;
+
 namespace Outcry.Core.Planning;
 
-/// <summary>What a performance needs to know of a callout: when it is due, how long it stays, who goes first.</summary>
+/// <summary>What a performance needs to know of a callout: what it waits for, how long it stays, who goes first.</summary>
 /// <param name="Id">The callout.</param>
 /// <param name="Class">How it takes its place.</param>
 /// <param name="Priority">Lower goes first.</param>
 /// <param name="Order">Rank by age among equals: the older callout has the lower number.</param>
-/// <param name="DueMs">When its trigger holds, in milliseconds of visible time.</param>
+/// <param name="Triggers">What has to happen on this page view; none means on arrival.</param>
+/// <param name="Join">Whether all of it or any.</param>
 /// <param name="StaysMs">Stay of each turn; null for "until closed". One entry a turn, at least one.</param>
 /// <param name="TurnGapMs">From the end of a turn to when the next is due.</param>
 /// <param name="HushMs">Hush that a close starts.</param>
@@ -15,29 +19,65 @@ public sealed record Cue(
     CalloutClass Class,
     int Priority,
     int Order,
-    long DueMs,
+    IReadOnlyList<Trigger> Triggers,
+    Join Join,
     IReadOnlyList<long?> StaysMs,
     long TurnGapMs,
     long HushMs,
     long PatienceMs
 )
 {
+    /// <summary>How often the turns are gone through; 0 for until closed or clicked.</summary>
+    public int Rounds { get; init; } = 1;
+
+    /// <summary>Whether only a click may bring it, because something holds it back otherwise.</summary>
+    public bool AskedOnly { get; init; }
+
+    /// <summary>What holds it back then.</summary>
+    public Reason? Instead { get; init; }
+
+    /// <summary>Whether it starts only while somebody of the team is there.</summary>
+    public bool OnlyIfAvailable { get; init; }
+
     /// <summary>The cue of an armed callout under the site's house rules.</summary>
-    public static Cue Of(ArmedCallout armed, int order, HouseRules rules) =>
-        new(
+    public static Cue Of(ArmedCallout armed, int order, HouseRules rules)
+    {
+        var brief = armed.Callout.Brief;
+        return new Cue(
             armed.Callout.Id,
             armed.Callout.Class,
-            armed.Callout.Brief.Priority,
+            brief.Priority,
             order,
-            armed.DueMs,
-            [.. armed.Turns.Select((_, turn) => (long?)armed.StayMs(turn))],
-            armed.Callout.Brief.When.TurnGapSeconds * 1000L,
+            armed.Triggers,
+            brief.When.Join,
+            armed.StaysMs,
+            brief.When.TurnGapSeconds * 1000L,
             (long)armed.Callout.Hush.TotalMilliseconds,
             rules.PatienceSeconds * 1000L
-        );
+        )
+        {
+            Rounds = brief.Look.Shape == Shape.Crawl ? 1 : brief.When.Rounds,
+            AskedOnly = armed.Instead is not null,
+            Instead = armed.Instead,
+            OnlyIfAvailable = brief.When.OnlyIfAvailable,
+        };
+    }
 }
 
-/// <summary>Something the visitor does on a page.</summary>
+/// <summary>Something that holds everything up while it is open.</summary>
+public enum HoldKind
+{
+    /// <summary>The site's consent notice.</summary>
+    Consent,
+
+    /// <summary>A chat panel.</summary>
+    Chat,
+
+    /// <summary>A dialog of the page's own.</summary>
+    Dialog,
+}
+
+/// <summary>Something that happens on a page, by the visitor's doing or not.</summary>
 public enum ActKind
 {
     /// <summary>Turns to another tab.</summary>
@@ -57,13 +97,59 @@ public enum ActKind
 
     /// <summary>Moves it away.</summary>
     Leave,
+
+    /// <summary>Scrolls to so many percent of the page.</summary>
+    Scroll,
+
+    /// <summary>Brings an element into view.</summary>
+    See,
+
+    /// <summary>Moves the pointer out through the top edge.</summary>
+    PointerOut,
+
+    /// <summary>Flicks up by half a screen.</summary>
+    FlickUp,
+
+    /// <summary>Clicks an element of the page.</summary>
+    ClickElement,
+
+    /// <summary>Sees a video to its end.</summary>
+    VideoEnds,
+
+    /// <summary>Does something that the page reports by name.</summary>
+    PageEvent,
+
+    /// <summary>Moves, types or touches, which ends idleness and nothing else.</summary>
+    Move,
+
+    /// <summary>Something that holds everything up opens.</summary>
+    HoldOpens,
+
+    /// <summary>It closes.</summary>
+    HoldCloses,
+
+    /// <summary>The last of the team goes.</summary>
+    TeamLeaves,
+
+    /// <summary>Somebody of the team is there again.</summary>
+    TeamReturns,
 }
 
 /// <summary>One act at a time on the page.</summary>
 /// <param name="AtMs">Milliseconds since the page view began, by the clock on the wall.</param>
 /// <param name="Kind">What is done.</param>
-/// <param name="Callout">To which callout; needed for all but hiding and returning.</param>
-public sealed record Act(long AtMs, ActKind Kind, Guid? Callout = null);
+/// <param name="Callout">To which callout, for close, click, hover and leave.</param>
+/// <param name="Number">For scrolling: percent of the page.</param>
+/// <param name="Target">The element's selector as triggers name it, or the name of a page event.</param>
+/// <param name="Hold">What opens or closes.</param>
+public sealed record Act(
+    long AtMs,
+    ActKind Kind,
+    Guid? Callout = null,
+    int Number = 0,
+    string Target = "",
+    HoldKind Hold = HoldKind.Consent
+);
 
 /// <summary>How a showing came to its end.</summary>
 public enum EndedBy
@@ -77,7 +163,7 @@ public enum EndedBy
     /// <summary>A click on its link or button.</summary>
     Clicked,
 
-    /// <summary>It made way for one that the visitor asked for.</summary>
+    /// <summary>It made way: for one that the visitor asked for, or for the consent notice.</summary>
     Yielded,
 
     /// <summary>The page was left.</summary>
@@ -91,7 +177,16 @@ public enum EndedBy
 /// <param name="StartMs">On screen from.</param>
 /// <param name="EndMs">On screen until.</param>
 /// <param name="EndedBy">What ended it.</param>
-public sealed record Showing(Guid Callout, int Turn, long DueMs, long StartMs, long EndMs, EndedBy EndedBy);
+/// <param name="IsAsked">Whether the visitor asked for it by a click.</param>
+public sealed record Showing(
+    Guid Callout,
+    int Turn,
+    long DueMs,
+    long StartMs,
+    long EndMs,
+    EndedBy EndedBy,
+    bool IsAsked = false
+);
 
 /// <summary>A due turn that did not start, and why.</summary>
 public sealed record Missed(Guid Callout, int Turn, Reason Reason);

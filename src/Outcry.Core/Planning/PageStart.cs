@@ -10,6 +10,15 @@ namespace Outcry.Core.Planning;
 /// <param name="At">The page view's start, from which hush reasons are told.</param>
 public sealed record PageStart(int Starts, long? SinceLastEndMs, long HushLeftMs, long DialogHushLeftMs, Instant At)
 {
+    /// <summary>Whether the visitor goes by touch, for which leaving is told otherwise than by a pointer.</summary>
+    public bool IsTouch { get; init; }
+
+    /// <summary>Whether nobody of the team is there as the page view begins.</summary>
+    public bool IsTeamAway { get; init; }
+
+    /// <summary>Callouts for which this page leaves no room.</summary>
+    public IReadOnlyCollection<Guid> WithoutRoom { get; init; } = [];
+
     /// <summary>The first page view of a visit without history.</summary>
     public static PageStart Fresh(Instant at) => new(0, null, 0, 0, at);
 

@@ -4,32 +4,38 @@ namespace Outcry.Core.Planning;
 
 /// <summary>Runs a page view's small queue as the browser does, but on an exact clock: which callout starts when, and what became of the rest.</summary>
 /// <remarks>
-/// Two clocks run: the wall's, on which acts and results are told, and visible time, which stands still while the tab
-/// is hidden and on which all waits and stays count. Nothing overtakes the head of the queue: of two readings of the
-/// rules that is the calmer.
+/// Three clocks run: the wall's, on which acts and results are told; visible time, which stands still while the tab is
+/// hidden and on which all waits and stays count; and patience, which also stands still while something of the page
+/// holds everything up. Nothing overtakes the head of the queue: of two readings of the rules that is the calmer.
 /// </remarks>
 public sealed class Performance
 {
     private const long Never = long.MaxValue;
 
+    /// <summary>On a touch screen nobody is taken to be leaving before this.</summary>
+    public const long EarliestLeavingByTouchMs = 5_000;
+
     private readonly HouseRules _rules;
     private readonly PageStart _start;
-    private readonly List<Waiting> _upcoming = [];
-    private readonly List<Waiting> _queue = [];
-    private readonly List<OnScreen> _onScreen = [];
-    private readonly List<Waiting> _gaveUp = [];
+    private readonly Part[] _parts;
     private readonly List<Showing> _showings = [];
     private readonly List<Missed> _missed = [];
-    private readonly HashSet<Guid> _closed = [];
 
     private long _wall;
     private long _visible;
+    private long _patience;
     private bool _hidden;
+    private bool _teamAway;
     private int _starts;
     private long? _lastEnd;
     private Guid? _lastEnded;
     private long _hushUntil;
     private long _dialogHushUntil;
+    private long _waitsSince;
+    private long _lastActivity;
+    private bool _consentOpen;
+    private bool _chatOpen;
+    private bool _dialogOpen;
 
     private Performance(IEnumerable<Cue> cues, HouseRules rules, PageStart start)
     {
@@ -39,14 +45,16 @@ public sealed class Performance
         _lastEnd = -start.SinceLastEndMs;
         _hushUntil = start.HushLeftMs;
         _dialogHushUntil = start.DialogHushLeftMs;
-        _upcoming.AddRange(cues.Select(c => new Waiting(c, 0, c.DueMs)));
+        _teamAway = start.IsTeamAway;
+        // One order for all: what is performed must not depend on how the cues came.
+        _parts = [.. cues.OrderBy(c => c.Order).Select(c => new Part(c))];
     }
 
     /// <summary>Plays a page view to its end.</summary>
     /// <param name="cues">The callouts on the plan.</param>
     /// <param name="rules">The house rules.</param>
     /// <param name="start">What the visit brings along.</param>
-    /// <param name="acts">What the visitor does, in any order; acts on a callout that is not on screen do nothing.</param>
+    /// <param name="acts">What happens on the page, in any order; acts on a callout that is not on screen do nothing.</param>
     /// <param name="stayMs">Wall time after which the page is left.</param>
     public static PageOutcome Play(
         IEnumerable<Cue> cues,
@@ -67,12 +75,12 @@ public sealed class Performance
         );
     }
 
-    // Moves both clocks to the next instant at which anything can change; false when the page is left first.
+    // Moves the clocks to the next instant at which anything can change; false when the page is left first.
     private bool Advance(Queue<Act> acts, long stayMs)
     {
         var next = acts.TryPeek(out var act) ? act.AtMs : Never;
-        if (!_hidden && NextVisible() is var visible and not Never)
-            next = Math.Min(next, _wall + Math.Max(0, visible - _visible));
+        if (!_hidden && LeftMs() is var left and not Never)
+            next = Math.Min(next, _wall + Math.Max(0, left));
         if (next >= stayMs && !(next == stayMs && act?.AtMs == stayMs))
         {
             MoveTo(stayMs);
@@ -85,22 +93,43 @@ public sealed class Performance
     private void MoveTo(long wall)
     {
         if (!_hidden)
+        {
             _visible += wall - _wall;
+            if (!IsHeld)
+                _patience += wall - _wall;
+        }
         _wall = wall;
     }
 
-    private long NextVisible()
+    // Visible time until something happens by itself.
+    private long LeftMs()
     {
-        var next = Never;
-        foreach (var waiting in _upcoming)
-            next = Math.Min(next, waiting.DueMs);
-        foreach (var waiting in _queue)
-            next = Math.Min(next, waiting.GivesUpMs);
-        foreach (var shown in _onScreen)
-            next = Math.Min(next, shown.EndsAt);
-        if ((_queue.Count > 0 || _gaveUp.Count > 0) && GapFreeAt > _visible)
-            next = Math.Min(next, GapFreeAt);
-        return next;
+        var left = Never;
+        var waiting = false;
+        foreach (var part in _parts)
+            switch (part.Phase)
+            {
+                case Phase.Armed when !_consentOpen:
+                    left = Math.Min(left, part.Triggers.NextMs(WaitedMs, IdleMs));
+                    break;
+                case Phase.Resting when !_consentOpen:
+                    left = Math.Min(left, part.DueMs - _visible);
+                    break;
+                case Phase.Queued:
+                    waiting = true;
+                    if (!IsHeld)
+                        left = Math.Min(left, part.GivesUpAt - _patience);
+                    break;
+                case Phase.OnScreen when part.EndsAt != Never:
+                    left = Math.Min(left, part.EndsAt - _visible);
+                    break;
+                case Phase.GaveUp:
+                    waiting = true;
+                    break;
+            }
+        if (waiting && GapFreeAt > _visible)
+            left = Math.Min(left, GapFreeAt - _visible);
+        return left;
     }
 
     // At one instant: acts, then ends, then what becomes due, then starts, and only then does patience end.
@@ -110,13 +139,17 @@ public sealed class Performance
             Do(acts.Dequeue());
         if (_hidden)
             return;
-        foreach (var ended in _onScreen.Where(s => s.EndsAt <= _visible).ToList())
-            End(ended, EndedBy.Stayed);
-        foreach (var due in _upcoming.Where(w => w.DueMs <= _visible).ToList())
-            Queue(due);
+        foreach (var part in _parts)
+            if (part.Phase == Phase.OnScreen && part.EndsAt <= _visible)
+                End(part, EndedBy.Stayed);
+        if (!_consentOpen)
+            foreach (var part in _parts)
+                BecomeDue(part);
         StartWhatCan();
-        foreach (var impatient in _queue.Where(w => w.GivesUpMs <= _visible).ToList())
-            GiveUp(impatient);
+        if (!IsHeld)
+            foreach (var part in _parts)
+                if (part.Phase == Phase.Queued && part.GivesUpAt <= _patience)
+                    (part.Phase, part.GaveUpMs) = (Phase.GaveUp, _wall);
     }
 
     private void Do(Act act)
@@ -124,23 +157,82 @@ public sealed class Performance
         switch (act.Kind)
         {
             case ActKind.Hide:
+                NoteAct(act);
                 _hidden = true;
                 return;
             case ActKind.Return:
                 _hidden = false;
+                NoteAct(act);
+                return;
+            case ActKind.HoldOpens:
+                Hold(act.Hold, open: true);
+                return;
+            case ActKind.HoldCloses:
+                Hold(act.Hold, open: false);
+                return;
+            case ActKind.TeamLeaves:
+            case ActKind.TeamReturns:
+                _teamAway = act.Kind == ActKind.TeamLeaves;
+                return;
+            case ActKind.Close:
+            case ActKind.Click:
+            case ActKind.Hover:
+            case ActKind.Leave:
+                _lastActivity = _visible;
+                if (Array.Find(_parts, p => p.Phase == Phase.OnScreen && p.Cue.Id == act.Callout) is { } shown)
+                    Touch(shown, act.Kind);
+                return;
+            default:
+                NoteAct(act);
                 return;
         }
-        if (_onScreen.Find(s => s.Waiting.Cue.Id == act.Callout) is not { } shown)
+    }
+
+    private void NoteAct(Act act)
+    {
+        // Time that ran out before the act counts before it.
+        if (!_consentOpen && !_hidden)
+            foreach (var part in _parts)
+                part.Triggers.Wait(WaitedMs, IdleMs);
+        var leaves = IsLeaving(act);
+        foreach (var part in _parts)
+            if (part.Triggers.Take(act, leaves) && part.MayBeAsked)
+                Ask(part);
+        if (act.Kind is not (ActKind.PointerOut or ActKind.Hide or ActKind.PageEvent or ActKind.VideoEnds))
+            _lastActivity = _visible;
+    }
+
+    private bool IsLeaving(Act act) =>
+        act.Kind switch
+        {
+            ActKind.PointerOut => !_start.IsTouch,
+            ActKind.FlickUp or ActKind.Hide => _start.IsTouch && _visible >= EarliestLeavingByTouchMs,
+            _ => false,
+        };
+
+    // What is on screen stays; what was asked for before is asked for anew.
+    private void Ask(Part part)
+    {
+        if (part.Phase == Phase.OnScreen || (part.Cue.Join == Evidence.Join.All && !part.Triggers.Holds))
             return;
-        switch (act.Kind)
+        if (part.Phase is Phase.Over or Phase.GaveUp or Phase.Resting)
+            part.Showing = 0;
+        part.IsAsked = true;
+        part.Phase = Phase.Queued;
+        part.DueMs = _visible;
+        part.GivesUpAt = Never;
+        part.NextFreeMs = null;
+    }
+
+    private void Touch(Part shown, ActKind how)
+    {
+        switch (how)
         {
             case ActKind.Close:
-                _closed.Add(shown.Waiting.Cue.Id);
                 End(shown, EndedBy.Closed);
-                Hush(shown.Waiting.Cue);
+                Hush(shown);
                 break;
             case ActKind.Click:
-                _closed.Add(shown.Waiting.Cue.Id);
                 End(shown, EndedBy.Clicked);
                 break;
             case ActKind.Hover:
@@ -152,164 +244,232 @@ public sealed class Performance
         }
     }
 
-    private void Queue(Waiting due)
+    private void Hold(HoldKind kind, bool open)
     {
-        _upcoming.Remove(due);
-        due.QueuedBehind = Blocker();
-        if (
-            due.Cue.Class is CalloutClass.Floating or CalloutClass.Dialog
-            && due.Turn == 0
-            && _starts >= _rules.MostPerVisit
-        )
+        if (kind == HoldKind.Chat)
+            _chatOpen = open;
+        else if (kind == HoldKind.Dialog)
+            _dialogOpen = open;
+        else if (open && !_consentOpen)
+            OpenConsent();
+        else if (!open && _consentOpen)
+            CloseConsent();
+    }
+
+    private void OpenConsent()
+    {
+        _consentOpen = true;
+        foreach (var part in _parts)
+            if (part is { Phase: Phase.OnScreen, IsOver: true })
+                End(part, EndedBy.Yielded);
+    }
+
+    // All waits begin again: those for triggers, those between turns, and those for a place.
+    private void CloseConsent()
+    {
+        _consentOpen = false;
+        _waitsSince = _visible;
+        _lastActivity = _visible;
+        foreach (var part in _parts)
         {
-            Miss(due, new BudgetSpent(_starts, _rules.MostPerVisit));
-            return;
+            if (part.Phase is Phase.Queued && part.IsAsked)
+                (part.Phase, part.IsAsked) = (Phase.Over, false);
+            else if (part.Phase is Phase.Queued && part.Showing == 0)
+                part.Phase = Phase.Armed;
+            if (part.Phase is Phase.Queued or Phase.Resting)
+                (part.Phase, part.DueMs) = (Phase.Resting, _visible + part.Cue.TurnGapMs);
+            part.Triggers.RestartWaits();
         }
-        _queue.Add(due);
-        _queue.Sort(Waiting.ByRank);
+    }
+
+    private void BecomeDue(Part part)
+    {
+        if (part.Phase == Phase.Armed)
+        {
+            part.Triggers.Wait(WaitedMs, IdleMs);
+            if (part.Triggers.Holds)
+                Queue(part, _visible);
+        }
+        else if (part.Phase == Phase.Resting && part.DueMs <= _visible)
+        {
+            Queue(part, part.DueMs);
+        }
+    }
+
+    private void Queue(Part part, long dueMs)
+    {
+        part.Phase = Phase.Queued;
+        part.DueMs = dueMs;
+        part.GivesUpAt = _patience + part.Cue.PatienceMs;
+        part.QueuedBehind = Blocker();
     }
 
     private void StartWhatCan()
     {
-        foreach (var free in _queue.Where(w => w.Cue.Class is CalloutClass.Inset or CalloutClass.Asked).ToList())
-            Start(free);
-        DropHushed();
-        while (_queue.Count > 0 && MayStart(_queue[0]))
-            Start(_queue[0]);
-        foreach (var waiting in _gaveUp.Where(w => w.NextFreeMs is null && MayStart(w)))
-            waiting.NextFreeMs = _wall;
+        foreach (var part in _parts)
+            if (part is { Phase: Phase.Queued, IsAsked: true } && !_consentOpen)
+                Start(part);
+        DropHopeless();
+        foreach (var part in _parts)
+            if (part is { Phase: Phase.Queued, IsInset: true } && !IsHeld)
+                Start(part);
+        while (Head() is { } head && MayStart(head))
+            Start(head);
+        foreach (var part in _parts)
+            if (part.Phase == Phase.GaveUp && part.NextFreeMs is null && MayStart(part))
+                part.NextFreeMs = _wall;
     }
 
-    private void DropHushed()
+    private Part? Head()
     {
-        foreach (var hushed in _queue.Where(w => HushOver(w.Cue) > _visible).ToList())
+        Part? head = null;
+        foreach (var part in _parts)
+            if (
+                part is { Phase: Phase.Queued, IsInset: false, IsAsked: false }
+                && (head is null || part.GoesBefore(head))
+            )
+                head = part;
+        return head;
+    }
+
+    // A hush and a spent budget outlast the wait of whoever queues, so there is nothing to wait for.
+    private void DropHopeless()
+    {
+        foreach (var part in _parts)
         {
-            _queue.Remove(hushed);
-            Miss(hushed, new Hushed(_start.At + Duration.FromMilliseconds(_wall + HushOver(hushed.Cue) - _visible)));
+            if (part.Phase != Phase.Queued || part.IsAsked)
+                continue;
+            if (HushOver(part) is var over && over > _visible)
+                Miss(part, new Hushed(_start.At + Duration.FromMilliseconds(_wall + over - _visible)));
+            else if (part.IsOver && part.Showing == 0 && _starts >= _rules.MostPerVisit)
+                Miss(part, new BudgetSpent(_starts, _rules.MostPerVisit));
         }
     }
 
-    private bool MayStart(Waiting waiting)
+    private bool MayStart(Part part)
     {
-        var floating = _onScreen.Count(s => s.Waiting.Cue.Class == CalloutClass.Floating);
-        if (_onScreen.Exists(s => s.IsDialog) || GapFreeAt > _visible)
+        if (IsHeld || GapFreeAt > _visible || HushOver(part) > _visible)
             return false;
-        if (HushOver(waiting.Cue) > _visible)
+        if (part.Showing == 0 && _starts >= _rules.MostPerVisit)
             return false;
-        if (waiting.Turn == 0 && _starts >= _rules.MostPerVisit)
-            return false;
-        return waiting.Cue.Class == CalloutClass.Dialog ? floating == 0 : floating < _rules.MostAtOnce;
+        var floating = 0;
+        foreach (var other in _parts)
+            if (other is { Phase: Phase.OnScreen, IsOver: true })
+            {
+                if (other.IsAsked || other.IsDialog)
+                    return false;
+                floating++;
+            }
+        return part.IsDialog ? floating == 0 : floating < _rules.MostAtOnce;
     }
 
-    private void Start(Waiting waiting)
+    private void Start(Part part)
     {
-        _queue.Remove(waiting);
-        if (waiting.Cue.Class == CalloutClass.Asked)
-            foreach (var shown in _onScreen.Where(s => s.TakesPlace).ToList())
-                End(shown, EndedBy.Yielded);
-        if (waiting.Turn == 0 && waiting.Cue.Class is CalloutClass.Floating or CalloutClass.Dialog)
+        if (part.Cue.OnlyIfAvailable && _teamAway)
+        {
+            Miss(part, new NobodyAvailable());
+            return;
+        }
+        if (part is { IsAsked: true, IsOver: true })
+            foreach (var shown in _parts)
+                if (shown is { Phase: Phase.OnScreen, IsOver: true })
+                    End(shown, EndedBy.Yielded);
+        if (part.IsFloating && _start.WithoutRoom.Contains(part.Cue.Id))
+        {
+            Miss(part, new NoRoom());
+            return;
+        }
+        if (part is { Showing: 0, TakesPlace: true })
             _starts++;
-        var stay = waiting.Cue.StaysMs[waiting.Turn];
-        _onScreen.Add(new OnScreen(waiting, _wall, stay is { } s ? _visible + s : Never));
+        part.Start(_wall, _visible);
     }
 
-    private void End(OnScreen shown, EndedBy how)
+    private void End(Part part, EndedBy how)
     {
-        _onScreen.Remove(shown);
-        var waiting = shown.Waiting;
-        _showings.Add(new Showing(waiting.Cue.Id, waiting.Turn, waiting.DueMs, shown.StartedMs, _wall, how));
-        if (shown.TakesPlace)
-            (_lastEnd, _lastEnded) = (_visible, waiting.Cue.Id);
-        var next = waiting.Turn + 1;
-        if (next < waiting.Cue.StaysMs.Count && how != EndedBy.PageLeft && !_closed.Contains(waiting.Cue.Id))
-            _upcoming.Add(new Waiting(waiting.Cue, next, _visible + waiting.Cue.TurnGapMs));
+        _showings.Add(new Showing(part.Cue.Id, part.Turn, part.DueMs, part.StartedMs, _wall, how, part.IsAsked));
+        if (part.TakesPlace)
+            (_lastEnd, _lastEnded) = (_visible, part.Cue.Id);
+        var goesOn = how is EndedBy.Stayed or EndedBy.Yielded && part.HasMore;
+        part.Triggers.ForgetClicks();
+        part.IsAsked = false;
+        part.Phase = goesOn ? Phase.Resting : Phase.Over;
+        if (!goesOn)
+            return;
+        part.Showing++;
+        part.DueMs = _visible + part.Cue.TurnGapMs;
     }
 
-    private void Hush(Cue closed)
+    private void Hush(Part closed)
     {
-        if (closed.Class == CalloutClass.Dialog)
-            _dialogHushUntil = Math.Max(_dialogHushUntil, _visible + closed.HushMs);
+        if (closed.IsDialog)
+            _dialogHushUntil = Math.Max(_dialogHushUntil, _visible + closed.Cue.HushMs);
         else
-            _hushUntil = Math.Max(_hushUntil, _visible + closed.HushMs);
-    }
-
-    private void GiveUp(Waiting waiting)
-    {
-        _queue.Remove(waiting);
-        waiting.GaveUpMs = _wall;
-        _gaveUp.Add(waiting);
+            _hushUntil = Math.Max(_hushUntil, _visible + closed.Cue.HushMs);
     }
 
     private void LeavePage()
     {
-        foreach (var shown in _onScreen.ToList())
-            End(shown, EndedBy.PageLeft);
-        foreach (var waiting in _gaveUp)
-            Miss(waiting, new NoFreeSlot(waiting.DueMs, waiting.GaveUpMs, waiting.NextFreeMs, waiting.QueuedBehind));
-        foreach (var waiting in _queue.Concat(_upcoming))
-            Miss(waiting, new LeftBefore(waiting.DueMs, _wall));
+        foreach (var part in _parts)
+            switch (part.Phase)
+            {
+                case Phase.OnScreen:
+                    End(part, EndedBy.PageLeft);
+                    break;
+                case Phase.GaveUp:
+                    Miss(part, new NoFreeSlot(part.DueMs, part.GaveUpMs, part.NextFreeMs, part.QueuedBehind));
+                    break;
+                case Phase.Queued when OpenHold is { } hold:
+                    Miss(part, new HeldByPage(part.DueMs, hold));
+                    break;
+                case Phase.Queued:
+                case Phase.Resting:
+                    Miss(part, new LeftBefore(part.DueMs, _wall));
+                    break;
+                case Phase.Armed:
+                    Miss(part, WhyNeverDue(part));
+                    break;
+            }
     }
 
-    private void Miss(Waiting waiting, Reason reason) => _missed.Add(new Missed(waiting.Cue.Id, waiting.Turn, reason));
+    private Reason WhyNeverDue(Part part)
+    {
+        if (part.Cue.Instead is { } instead)
+            return instead;
+        if (part.Triggers.FirstMissing() is { } missing)
+            return new NeverDue(missing);
+        return _consentOpen
+            ? new HeldByPage(part.Triggers.TimedMs, HoldKind.Consent)
+            : new LeftBefore(_waitsSince + part.Triggers.TimedMs, _wall);
+    }
 
-    private long HushOver(Cue cue) =>
-        cue.Class switch
-        {
-            CalloutClass.Floating => _hushUntil,
-            CalloutClass.Dialog => Math.Max(_hushUntil, _dialogHushUntil),
-            _ => 0,
-        };
+    private void Miss(Part part, Reason reason)
+    {
+        part.Phase = Phase.Over;
+        part.IsAsked = false;
+        part.Triggers.ForgetClicks();
+        _missed.Add(new Missed(part.Cue.Id, part.Turn, reason));
+    }
+
+    private long HushOver(Part part) =>
+        part.IsAsked ? 0
+        : part.IsDialog ? Math.Max(_hushUntil, _dialogHushUntil)
+        : _hushUntil;
+
+    private bool IsHeld => _consentOpen || _chatOpen || _dialogOpen;
+
+    private HoldKind? OpenHold =>
+        _consentOpen ? HoldKind.Consent
+        : _chatOpen ? HoldKind.Chat
+        : _dialogOpen ? HoldKind.Dialog
+        : null;
+
+    private long WaitedMs => _visible - _waitsSince;
+
+    private long IdleMs => _visible - _lastActivity;
 
     private long GapFreeAt => _lastEnd is { } end ? end + _rules.GapSeconds * 1000L : 0;
 
     private Guid? Blocker() =>
-        _onScreen.Find(s => s.TakesPlace)?.Waiting.Cue.Id ?? (GapFreeAt > _visible ? _lastEnded : null);
-
-    private sealed class Waiting(Cue cue, int turn, long dueMs)
-    {
-        public Cue Cue { get; } = cue;
-
-        public int Turn { get; } = turn;
-
-        public long DueMs { get; } = dueMs;
-
-        public long GivesUpMs { get; } = dueMs + cue.PatienceMs;
-
-        public long GaveUpMs { get; set; }
-
-        public long? NextFreeMs { get; set; }
-
-        public Guid? QueuedBehind { get; set; }
-
-        public static int ByRank(Waiting left, Waiting right) =>
-            (left.Cue.Priority, left.DueMs, left.Cue.Order).CompareTo(
-                (right.Cue.Priority, right.DueMs, right.Cue.Order)
-            );
-    }
-
-    private sealed class OnScreen(Waiting waiting, long startedMs, long endsAt)
-    {
-        private long? _heldSince;
-        private long _endsAt = endsAt;
-
-        public Waiting Waiting { get; } = waiting;
-
-        public long StartedMs { get; } = startedMs;
-
-        /// <summary>In visible time; never while the pointer or focus rests on it.</summary>
-        public long EndsAt => _heldSince is null ? _endsAt : Never;
-
-        public bool IsDialog => Waiting.Cue.Class == CalloutClass.Dialog;
-
-        public bool TakesPlace => Waiting.Cue.Class is CalloutClass.Floating or CalloutClass.Dialog;
-
-        public void Hold(long visible) => _heldSince ??= visible;
-
-        public void Release(long visible)
-        {
-            if (_heldSince is { } since && _endsAt != Never)
-                _endsAt += visible - since;
-            _heldSince = null;
-        }
-    }
+        Array.Find(_parts, p => p is { Phase: Phase.OnScreen, IsOver: true })?.Cue.Id
+        ?? (GapFreeAt > _visible ? _lastEnded : null);
 }

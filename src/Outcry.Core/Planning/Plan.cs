@@ -1,18 +1,64 @@
 using NodaTime;
-using Outcry.Core.Visitors;
+using Outcry.Core.Evidence;
+using Outcry.Core.Timing;
 
 namespace Outcry.Core.Planning;
 
 /// <summary>A callout that may show on this page view.</summary>
 /// <param name="Callout">The callout.</param>
 /// <param name="Turns">What it says, turn by turn, already worded.</param>
-public sealed record ArmedCallout(Callout Callout, IReadOnlyList<PreparedTurn> Turns)
+/// <param name="Triggers">What has still to happen on this page; none means on arrival.</param>
+/// <param name="Instead">What holds it back unless the visitor asks for it by a click; null for nothing.</param>
+public sealed record ArmedCallout(
+    Callout Callout,
+    IReadOnlyList<PreparedTurn> Turns,
+    IReadOnlyList<Trigger> Triggers,
+    Reason? Instead = null
+)
 {
-    /// <summary>When it is due, in milliseconds of visible time from the page view's start.</summary>
-    public long DueMs => Callout.Brief.When.AfterSeconds * 1000L;
+    /// <summary>
+    /// When it is due if nothing but time has to pass, in milliseconds of visible time from the page view's start; null
+    /// when it waits for the visitor to do something.
+    /// </summary>
+    public long? DueMs
+    {
+        get
+        {
+            if (Instead is not null)
+                return null;
+            if (Triggers.Count == 0)
+                return 0;
+            var timed = Triggers.Where(t => t.Kind == TriggerKind.Seconds).Select(t => t.Number * 1000L).ToList();
+            if (Callout.Brief.When.Join == Join.All)
+                return timed.Count == Triggers.Count ? timed.Max() : null;
+            return timed.Count > 0 ? timed.Min() : null;
+        }
+    }
 
-    /// <summary>How long a turn stays: the brief's seconds, and one more for each 40 characters over 80.</summary>
-    public long StayMs(int turn) => StayFor(Callout.Brief.Look.StaySeconds, Turns[turn].Length);
+    /// <summary>How long each turn stays: the brief's seconds, and one more for each 40 characters over 80; null for until closed.</summary>
+    /// <remarks>A crawl turns its lines over within one turn, which stays as long as all of them in all its rounds.</remarks>
+    public IReadOnlyList<long?> StaysMs
+    {
+        get
+        {
+            if (Callout.Brief.Look.Shape == Shape.Crawl)
+                return [CrawlStayMs];
+            var stays = new long?[Turns.Count];
+            if (Callout.Brief.Look.StaySeconds is { } seconds)
+                for (var turn = 0; turn < stays.Length; turn++)
+                    stays[turn] = StayFor(seconds, Turns[turn].Length);
+            return stays;
+        }
+    }
+
+    /// <summary>How long a line of a crawl stands before the next: the brief's seconds, or the start value where it stays until closed.</summary>
+    public long LineStayMs(int turn) =>
+        StayFor(Callout.Brief.Look.StaySeconds ?? StarterBrief.StaySeconds, Turns[turn].Length);
+
+    private long? CrawlStayMs =>
+        Callout.Brief is { Look.StaySeconds: not null, When.Rounds: > 0 and var rounds }
+            ? rounds * Enumerable.Range(0, Turns.Count).Sum(LineStayMs)
+            : null;
 
     /// <summary>The stay of a text, in milliseconds.</summary>
     public static long StayFor(int seconds, int characters) =>

@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
@@ -12,33 +13,53 @@ public static class Planner
     /// <param name="site">The site.</param>
     /// <param name="page">The page.</param>
     /// <param name="visitor">The visitor, this page view already counted.</param>
+    /// <param name="facts">What this page view adds to what is known of the visitor.</param>
     /// <param name="now">The page view's start.</param>
     /// <param name="options">How much to say, and what to lift.</param>
     public static Plan MakePlan(
         SiteSnapshot site,
         PageAddress page,
         VisitorRecord visitor,
+        VisitorFacts facts,
         Instant now,
         PlanOptions options
     )
     {
         var armed = new List<ArmedCallout>();
         var leftOut = options.Explain ? new List<LeftOut>() : null;
-        var reader = site.ReaderOf(visitor.VisitorId);
         var silence = SilenceOver(site, page);
-
-        foreach (var place in silence is null || options.Explain ? site.OnPage(page) : [])
+        if (silence is null || options.Explain)
         {
-            var callout = site.Callouts[place];
-            var (turns, reason) = Consider(callout, site.Evidence[place], visitor, reader, now, silence, options);
-            if (reason is null)
-                armed.Add(new ArmedCallout(callout, turns));
-            else
-                leftOut?.Add(new LeftOut(callout, reason));
+            var view = new View(
+                site,
+                page,
+                new FactReader(visitor, facts, site.DeedsOf(visitor.VisitorId), now),
+                site.ReaderOf(visitor.VisitorId),
+                silence,
+                options
+            );
+            ConsiderAll(view, armed, leftOut);
         }
         if (leftOut is not null)
-            AddOffPage(site, page, armed, leftOut);
+            AddOffPage(site, page, now, armed, leftOut);
         return new Plan(armed, leftOut ?? []);
+    }
+
+    private static void ConsiderAll(View view, List<ArmedCallout> armed, List<LeftOut>? leftOut)
+    {
+        var onPage = view.Site.OnPage(view.Page);
+        for (var i = 0; i < onPage.Count; i++)
+        {
+            var place = onPage[i];
+            var callout = view.Site.Callouts[place];
+            var (candidate, reason) = Consider(callout, view.Site.Evidence[place], view);
+            if (candidate is not null)
+                armed.Add(candidate);
+            else
+                leftOut?.Add(new LeftOut(callout, reason!));
+        }
+        if (view.Site.HasReplacing)
+            Replacement.Settle(view.Page, armed, leftOut);
     }
 
     private static Reason? SilenceOver(SiteSnapshot site, PageAddress page)
@@ -52,61 +73,136 @@ public static class Planner
     }
 
     // The order of checks is the order in which a person would ask; the first that fails is the reason.
-    private static (IReadOnlyList<PreparedTurn> Turns, Reason? Reason) Consider(
-        Callout callout,
-        PreparedEvidence evidence,
-        VisitorRecord visitor,
-        Reader reader,
-        Instant now,
-        Reason? silence,
-        PlanOptions options
-    )
+    private static (ArmedCallout? Armed, Reason? Reason) Consider(Callout callout, PreparedEvidence evidence, View view)
     {
-        if (silence is SiteOffAir)
-            return ([], silence);
-        if (callout.State != CalloutState.Live)
-            return ([], new NotLive(callout.State));
-        if (silence is not null)
-            return ([], silence);
-        if (!options.LiftLimits)
-        {
-            if (visitor.HushUntil is { } hush && hush > now)
-                return ([], new Hushed(hush));
-            if (callout.Class == CalloutClass.Dialog && visitor.DialogHushUntil is { } dialogHush && dialogHush > now)
-                return ([], new Hushed(dialogHush));
-            if (
-                callout.Repeat.Refuses(visitor.Exposures.GetValueOrDefault(callout.Id), visitor.Visit, now) is { } limit
-            )
-                return ([], new SeenOften(limit));
-        }
-        return TurnPicker.Pick(
-            callout,
-            evidence,
-            visitor,
-            reader,
-            options.LiftLimits ? 1 : callout.Evidence.LeastNumber
-        );
+        if (ForEverybody(callout, view) is { } common)
+            return (null, common);
+        if (ForThisVisitor(callout, view) is { } personal)
+            return (null, personal);
+        var restraint = view.Options.LiftLimits ? null : Restraint(callout, view);
+        if (restraint is not null && !callout.Askable)
+            return (null, restraint);
+        var (turns, missing) = TurnPicker.Pick(evidence, view.Visitor, view.Reader, view.Page, view.Options.LiftLimits);
+        if (missing is not null)
+            return (null, restraint ?? missing);
+        var triggers = callout.Triggers;
+        if (callout.WaitsForPages && PagesMet(callout, view.Visitor.Record, out triggers) is { } waits)
+            return (null, new NeverDue(waits));
+        return (new ArmedCallout(callout, turns, triggers, restraint), null);
     }
 
-    private static void AddOffPage(SiteSnapshot site, PageAddress page, List<ArmedCallout> armed, List<LeftOut> leftOut)
+    private static Reason? ForEverybody(Callout callout, View view)
+    {
+        if (view.Silence is SiteOffAir)
+            return view.Silence;
+        if (callout.State != CalloutState.Live)
+            return new NotLive(callout.State);
+        if (callout.Brief.When.Schedule.Refuses(view.Visitor.Now, view.Site.Zone) is { } limit)
+            return new OutsideSchedule(limit);
+        return view.Silence;
+    }
+
+    private static Reason? ForThisVisitor(Callout callout, View view)
+    {
+        if (callout.Brief.Who.HiddenOn.Count > 0 && callout.Brief.Who.HiddenOn.Contains(view.Visitor.Facts.Device))
+            return new DeviceLeftOut(view.Visitor.Facts.Device);
+        if (!callout.Who.Holds(view.Visitor))
+            return view.Options.Explain ? new VisitorDiffers(callout.Who.Explain(view.Visitor)!) : Unexplained;
+        if (view.Site.Rules.NeedsConsent && !view.Visitor.Facts.Agreed)
+            return new NoConsent();
+        return callout.Brief.When.OnlyIfAvailable && !view.Site.IsTeamThere ? new NobodyAvailable() : null;
+    }
+
+    // What a click of the visitor's own sets aside.
+    private static Reason? Restraint(Callout callout, View view)
+    {
+        var (visitor, now) = (view.Visitor.Record, view.Visitor.Now);
+        if (visitor.HushUntil is { } hush && hush > now)
+            return new Hushed(hush);
+        if (callout.Class == CalloutClass.Dialog && visitor.DialogHushUntil is { } dialogHush && dialogHush > now)
+            return new Hushed(dialogHush);
+        var often = callout.Brief.HowOften;
+        var met = visitor.Exposures.GetValueOrDefault(callout.Id);
+        var limit = callout.Repeat.Refuses(met, visitor.Visit, now);
+        // Of two gaps the later one decides, and the reason names it.
+        if (
+            met?.LastCloseAt is { } closed
+            && Pending(often.AfterClose, closed, now, out var until)
+            && !(limit is { NextAt: { } next } && next > until)
+        )
+            return new ClosedBefore(until);
+        if (
+            often.Goals.Count > 0
+            && view.Visitor.LastDid(often.Goals) is { } succeeded
+            && Pending(often.AfterSuccess, succeeded, now, out var away)
+        )
+            return new Succeeded(succeeded, away);
+        if (limit is not null)
+            return new SeenOften(limit);
+        return Holdback.Holds(visitor.VisitorId, callout.Id, callout.Brief.HoldbackPercent)
+            ? new HeldBack(callout.Brief.HoldbackPercent)
+            : null;
+    }
+
+    private static bool Pending(Pause pause, Instant since, Instant now, out Instant? until)
+    {
+        until = pause.Over(since);
+        return until is null || until > now;
+    }
+
+    // Pages looked at are known before the page view begins; what is left to wait for happens on the page.
+    private static Trigger? PagesMet(Callout callout, VisitorRecord visitor, out IReadOnlyList<Trigger> left)
+    {
+        bool IsMet(Trigger t) => t.Kind == TriggerKind.Pages && visitor.Visit.Pages >= t.Number;
+        left = [.. callout.Triggers.Where(t => t.Kind != TriggerKind.Pages)];
+        if (callout.Brief.When.Join == Join.All)
+            return callout.Triggers.FirstOrDefault(t => t.Kind == TriggerKind.Pages && !IsMet(t));
+        if (callout.Triggers.Any(IsMet))
+            left = [];
+        else if (left.Count == 0)
+            return callout.Triggers[0];
+        return null;
+    }
+
+    // Live traffic is not told why, so nothing is worked out for it.
+    private static readonly Reason Unexplained = new NotLive(CalloutState.Live);
+
+    private static void AddOffPage(
+        SiteSnapshot site,
+        PageAddress page,
+        Instant now,
+        List<ArmedCallout> armed,
+        List<LeftOut> leftOut
+    )
     {
         var named = armed.Select(a => a.Callout.Id).Concat(leftOut.Select(l => l.Callout.Id)).ToHashSet();
         foreach (var callout in site.Callouts)
         {
             if (!named.Contains(callout.Id))
-                leftOut.Add(new LeftOut(callout, OffPageReason(site, callout, page)));
+                leftOut.Add(new LeftOut(callout, OffPageReason(site, callout, page, now)));
         }
     }
 
-    private static Reason OffPageReason(SiteSnapshot site, Callout callout, PageAddress page)
+    private static Reason OffPageReason(SiteSnapshot site, Callout callout, PageAddress page, Instant now)
     {
         if (site.OffAir)
             return new SiteOffAir();
         if (callout.State != CalloutState.Live)
             return new NotLive(callout.State);
+        if (callout.Brief.When.Schedule.Refuses(now, site.Zone) is { } limit)
+            return new OutsideSchedule(limit);
         var verdict = callout.Pages.Decide(page);
         return verdict.Decider is { } exclude
             ? new PageExcluded(exclude.Text)
-            : new PageNotIncluded(callout.Pages.Includes.Count);
+            : new PageNotIncluded(callout.Pages.Includes);
     }
+
+    private sealed record View(
+        SiteSnapshot Site,
+        PageAddress Page,
+        FactReader Visitor,
+        Reader Reader,
+        Reason? Silence,
+        PlanOptions Options
+    );
 }

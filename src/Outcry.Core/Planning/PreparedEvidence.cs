@@ -1,92 +1,193 @@
+using System.Collections.Concurrent;
+using System.Collections.Frozen;
 using NodaTime;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 
 namespace Outcry.Core.Planning;
 
-/// <summary>One event worded for visitors.</summary>
-/// <param name="Event">The event.</param>
-/// <param name="Spans">What is said.</param>
-/// <param name="Meta">The line below it: rough time and place; empty when hidden.</param>
-/// <param name="Picture">Address of a picture; null for initials or none.</param>
-/// <param name="Initials">Letters for a picture made of initials; empty for a plain sign.</param>
-/// <param name="Link">Where a click leads; null for nowhere.</param>
-/// <param name="Length">Characters said, which lengthen the stay.</param>
-public sealed record PreparedTurn(
-    LedgerEvent Event,
-    IReadOnlyList<Span> Spans,
-    string Meta,
-    string? Picture,
-    string Initials,
-    string? Link,
-    int Length
-);
+/// <summary>What evidence is drawn for: everything that two readers may be told differently by, but for their own events.</summary>
+/// <param name="Wording">In which words.</param>
+/// <param name="Near">The reader's country or region, where that matters; empty otherwise.</param>
+/// <param name="Path">The page read, where that matters; empty otherwise.</param>
+internal readonly record struct Audience(SpokenWording Wording, string Near, string Path);
 
-/// <summary>A callout's evidence at one moment, worded and ready, the same for every visitor but for their own events.</summary>
-/// <param name="Counted">Events drawn on, whoever reads.</param>
-/// <param name="Span">The stretch they truly cover.</param>
-/// <param name="Turns">The newest of them, worded.</param>
-/// <param name="Events">All of them, newest first.</param>
-public sealed record PreparedEvidence(
-    int Counted,
+/// <summary>A callout's evidence for one audience.</summary>
+/// <param name="Events">The events drawn on, in the order in which they are told when not shuffled.</param>
+/// <param name="NearCount">How many of them, from the first, are of the reader's own country or region.</param>
+/// <param name="Number">The count, whoever reads.</param>
+/// <param name="Span">The stretch truly covered.</param>
+/// <param name="Turns">The first of the events, worded; of a count the one sentence.</param>
+/// <param name="Present">Visitors behind a number of people here now; empty otherwise.</param>
+internal sealed record Drawn(
+    IReadOnlyList<LedgerEvent> Events,
+    int NearCount,
+    int Number,
     Duration Span,
     IReadOnlyList<PreparedTurn> Turns,
-    IReadOnlyList<LedgerEvent> Events
-)
+    FrozenSet<string> Present
+);
+
+/// <summary>What a callout claims at one moment.</summary>
+/// <param name="Number">The count.</param>
+/// <param name="Needs">The least before anything is said.</param>
+/// <param name="Span">The stretch truly covered; zero for none.</param>
+/// <param name="Missing">Why nothing is said yet; null when something is.</param>
+/// <param name="Turns">What is said: the newest first, or the one sentence of a count.</param>
+public sealed record ClaimNow(int Number, int Needs, Duration Span, Reason? Missing, IReadOnlyList<PreparedTurn> Turns);
+
+/// <summary>A callout's evidence at one moment: drawn once for all, worded once for each audience that asks.</summary>
+public sealed class PreparedEvidence
 {
     /// <summary>Events worded ahead: more than any callout tells in one page view.</summary>
     public const int MostWorded = 50;
 
-    /// <summary>Nothing to draw on.</summary>
-    public static PreparedEvidence None { get; } = new(0, Duration.Zero, [], []);
+    // A callout is read in a few languages, countries and pages; beyond this the rest is drawn without being kept.
+    private const int MostAudiences = 300;
 
-    /// <summary>Selects and words a callout's events.</summary>
+    private readonly ConcurrentDictionary<Audience, Drawn> _drawn = new();
+    private readonly Lazy<PlaceCrowd> _crowd;
+
+    private PreparedEvidence(
+        Callout callout,
+        Selection selection,
+        Traffic traffic,
+        Func<Guid, DisplayPolicy> displayOf,
+        DateTimeZone zone,
+        Instant now
+    )
+    {
+        (Callout, Traffic, DisplayOf, Zone, Now) = (callout, traffic, displayOf, zone, now);
+        (Events, Span) = (selection.Counted, selection.Span);
+        _crowd = new Lazy<PlaceCrowd>(() => new PlaceCrowd(Events));
+    }
+
+    /// <summary>The callout.</summary>
+    public Callout Callout { get; }
+
+    /// <summary>All events drawn on, newest first, whoever reads.</summary>
+    public IReadOnlyList<LedgerEvent> Events { get; }
+
+    /// <summary>How many.</summary>
+    public int Counted => Events.Count;
+
+    /// <summary>The stretch they truly cover.</summary>
+    public Duration Span { get; }
+
+    /// <summary>The traffic it was drawn with.</summary>
+    public Traffic Traffic { get; }
+
+    /// <summary>When it was drawn.</summary>
+    public Instant Now { get; }
+
+    /// <summary>The events worded in the site's own language, as somebody from nowhere on no page in particular reads them.</summary>
+    public IReadOnlyList<PreparedTurn> Turns => For(new Audience(Callout.Messages.Own, "", "")).Turns;
+
+    internal Func<Guid, DisplayPolicy> DisplayOf { get; }
+
+    internal DateTimeZone Zone { get; }
+
+    internal PlaceCrowd Crowd => _crowd.Value;
+
+    /// <summary>Draws a callout's events.</summary>
     /// <param name="callout">The callout.</param>
     /// <param name="newestFirst">The site's events, newest first.</param>
     /// <param name="displayOf">What each source allows to be read.</param>
     /// <param name="now">Counted back from here.</param>
+    /// <param name="traffic">The recorded traffic; none when left out.</param>
+    /// <param name="zone">The site's time zone; universal time when left out.</param>
     public static PreparedEvidence Prepare(
         Callout callout,
         IEnumerable<LedgerEvent> newestFirst,
         Func<Guid, DisplayPolicy> displayOf,
-        Instant now
+        Instant now,
+        Traffic? traffic = null,
+        DateTimeZone? zone = null
     )
     {
-        var selection = EvidenceSelector.Select(newestFirst, callout.Evidence, now);
-        var crowd = new PlaceCrowd(selection.Counted);
-        var worded = selection
-            .Counted.Take(MostWorded)
-            .Select(e => Word(callout.Message, callout.Brief.Say, e, displayOf(e.SourceId), crowd, now))
-            .ToArray();
-        return new PreparedEvidence(selection.Counted.Count, selection.Span, worded, selection.Counted);
+        var draws = !BriefEvidence.NeedsNothing(callout.Brief) && !BriefEvidence.CountsTraffic(callout.Brief);
+        var selection = draws
+            ? EvidenceSelector.Select(newestFirst, callout.Evidence, now)
+            : new Selection([], Duration.Zero);
+        return new PreparedEvidence(
+            callout,
+            selection,
+            traffic ?? Traffic.None,
+            displayOf,
+            zone ?? DateTimeZone.Utc,
+            now
+        );
     }
 
-    /// <summary>Words one event as visitors read it.</summary>
+    /// <summary>Words one event of the callout in the site's own language.</summary>
+    public PreparedTurn Word(LedgerEvent happened) =>
+        TurnWriter.Event(
+            Callout.Brief.Say,
+            Callout.Messages.Own,
+            happened,
+            DisplayOf(happened.SourceId),
+            Crowd,
+            Now,
+            Zone
+        );
+
+    /// <summary>Words any event as visitors would read it.</summary>
+    /// <param name="say">What is said.</param>
+    /// <param name="wording">In which words.</param>
+    /// <param name="happened">The event.</param>
+    /// <param name="display">What its source allows to be read.</param>
+    /// <param name="crowd">Who shares its place.</param>
+    /// <param name="now">For its age.</param>
+    /// <param name="zone">The site's time zone.</param>
     public static PreparedTurn Word(
-        MessageTemplate message,
         SayFacet say,
+        SpokenWording wording,
         LedgerEvent happened,
         DisplayPolicy display,
         PlaceCrowd crowd,
-        Instant now
-    )
+        Instant now,
+        DateTimeZone zone
+    ) => TurnWriter.Event(say, wording, happened, display, crowd, now, zone);
+
+    /// <summary>Whether single events are told, and not a count of them.</summary>
+    public bool TellsEvents =>
+        Callout.Brief.Kind is not (CalloutKind.Tally or CalloutKind.Headcount or CalloutKind.Notice);
+
+    /// <summary>What is claimed to a reader from nowhere who did none of it, and what is missing before anything is.</summary>
+    public ClaimNow ClaimNow
     {
-        var values = EventTokens.Read(happened, display, crowd, now);
-        var spans = message.Render(values);
-        var named = display.Name != NameStyle.Hidden;
-        return new PreparedTurn(
-            happened,
-            spans,
-            say.ShowTime ? RelativeTime.Ago(now - happened.At, capital: true) : "",
-            say.Picture == SayPicture.Product ? SafeLink.TryPassPicture(happened.Product?.Picture) : null,
-            say.Picture != SayPicture.None && named ? happened.Name.Initials : "",
-            say.Link switch
-            {
-                LinkTarget.Product => SafeLink.TryPass(happened.Product?.Address),
-                LinkTarget.Address => SafeLink.TryPass(say.LinkAddress),
-                _ => null,
-            },
-            spans.Sum(s => s.Text.Length)
-        );
+        get
+        {
+            var audience = new Audience(Callout.Messages.Own, "", "");
+            var drawn = For(audience);
+            var needs = TurnPicker.NeededBy(Callout.Brief);
+            var missing = drawn.Number < needs ? TurnPicker.Missing(this, drawn, needs, audience) : null;
+            return new ClaimNow(drawn.Number, needs, drawn.Span, missing, drawn.Turns);
+        }
     }
+
+    /// <summary>The evidence for one audience.</summary>
+    internal Drawn For(Audience audience)
+    {
+        if (_drawn.TryGetValue(audience, out var drawn))
+            return drawn;
+        drawn = Draw.For(this, audience);
+        if (_drawn.Count < MostAudiences)
+            _drawn[audience] = drawn;
+        return drawn;
+    }
+
+    /// <summary>What tells readers of this callout apart.</summary>
+    internal Audience AudienceOf(SpokenWording wording, Place reader, PageAddress page) =>
+        new(
+            wording,
+            Callout.Brief.From.Near switch
+            {
+                Nearness.CountryFirst or Nearness.CountryOnly => reader.Country,
+                Nearness.RegionFirst or Nearness.RegionOnly => reader.Region,
+                _ => "",
+            },
+            Callout.Brief.From.OfThisPage ? page.Path : ""
+        );
 }

@@ -2,6 +2,7 @@ using System.Globalization;
 using NodaTime;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
+using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
 
@@ -32,9 +33,42 @@ public static class ReasonSentence
                 : $"It needs {r.Needs} {Events(r.Needs)}; of {r.Has}, {r.Own} are the visitor's own.",
             NoFreeSlot r => Slot(r, nameOf),
             BudgetSpent r => $"The visit has had {r.Started} of the {r.Allowed} callouts that the house rules allow.",
+            OutsideSchedule r => Dates(r.Limit, zone),
+            DeviceLeftOut r =>
+                $"It is hidden on {r.Device switch { Device.Phone => "phones", Device.Tablet => "tablets", _ => "desktops" }}.",
+            VisitorDiffers r => Differs(r.Failed, nameOf),
+            NoConsent => "House rules show something only to visitors who agreed, and this one has not.",
+            NobodyAvailable => "Nobody of the team is available.",
+            ClosedBefore r => r.Until is { } until
+                ? $"The visitor closed it; it stays away until {At(until, zone)}."
+                : "The visitor closed it; it does not come back.",
+            Succeeded r => r.Until is { } until
+                ? $"The visitor did what it asks for on {At(r.At, zone)}; it stays away until {At(until, zone)}."
+                : $"The visitor did what it asks for on {At(r.At, zone)}; it does not come back.",
+            HeldBack r => $"This visitor is among the {r.Percent} % who are held back to measure its effect.",
+            Replaced r =>
+                $"\"{nameOf(r.By) ?? "Another callout"}\" is more particular to this page and takes its place.",
+            NothingLow r => r.Lowest is { } lowest
+                ? $"Nothing is down to {r.MostLeft}; the lowest is {lowest}."
+                : "No stock level is known that is not zero.",
+            TooFewNear r => r.Place.Length == 0
+                ? "It tells only what happened where the visitor is, and that is not known."
+                : $"It needs {r.Needs} {Events(r.Needs)} from {r.Place} and has {r.Has}.",
+            TooFewOfPage r => $"It needs {r.Needs} {Events(r.Needs)} about this page's product and has {r.Has}.",
+            NeverDue r => $"The visitor did not {TriggerWords.Did(r.Waits)}.",
+            HeldByPage r =>
+                $"Due at {Clock(r.DueMs)}, but {r.Hold switch { HoldKind.Consent => "the consent notice was open", HoldKind.Chat => "a chat was open", _ => "a dialog of the page was open" }} until the page was left.",
+            NoRoom => "There was no room for it on the screen beside what the page keeps there.",
             LeftBefore r => $"Due at {Clock(r.DueMs)}; the page was left at {Clock(r.StayedMs)}.",
             _ => throw new ArgumentOutOfRangeException(nameof(reason), reason, null),
         };
+
+    /// <summary>When an armed callout is due: "due at 0:06", or what it waits for.</summary>
+    public static string DueOf(ArmedCallout armed) =>
+        armed.DueMs is { } due ? $"due at {Clock(due)}"
+        : armed.Triggers.FirstOrDefault(t => t.Kind != TriggerKind.Seconds) is { } waits
+            ? $"due once visitors {TriggerWords.Did(waits)}"
+        : "due when asked for";
 
     /// <summary>Milliseconds on a page as "0:06" or "1:04".</summary>
     public static string Clock(long ms)
@@ -55,9 +89,34 @@ public static class ReasonSentence
         {
             RepeatSpan.Visit => "Seen already in this visit; possible again in the next.",
             RepeatSpan.Days =>
-                $"Seen in the last {limit.Days} {(limit.Days == 1 ? "day" : "days")}; next {At(limit.NextAt!.Value, zone)}.",
+                $"Seen in the last {UnitWords.Say(limit.Unit, limit.Every)}; next {At(limit.NextAt!.Value, zone)}.",
+            RepeatSpan.Week =>
+                $"Seen {limit.Seen} of {limit.Allowed} allowed this week, next {At(limit.NextAt!.Value, zone)}.",
+            RepeatSpan.Clicked => "The visitor clicked it already; it runs until clicked.",
             _ => $"Seen in {limit.Seen} of {limit.Allowed} visits allowed in all; not again.",
         };
+
+    private static string Dates(ScheduleLimit limit, DateTimeZone zone) =>
+        limit switch
+        {
+            { Side: ScheduleSide.NotBegun, At: { } at } => $"It begins on {At(at, zone)}.",
+            { Side: ScheduleSide.Over, At: { } at } => $"It ended on {At(at, zone)}.",
+            { At: { } at } => $"It runs at other hours; next {At(at, zone)}.",
+            _ => "It runs at other hours.",
+        };
+
+    private static string Differs(FailedTest failed, Func<Guid, string?> nameOf)
+    {
+        var asked = FactWords.Say(failed.Test, nameOf);
+        var within = failed.Segment is { } segment ? $" (segment \"{segment}\")" : "";
+        if (failed.Inverted)
+            return $"It leaves out visitors of whom this holds: {asked}{within}.";
+        var own =
+            FactKinds.Of(failed.Test.Fact) == FactKind.Deed ? ""
+            : failed.Value.Length == 0 ? "; of this visitor that is not known"
+            : $"; of this visitor it is {failed.Value}";
+        return $"It asks for visitors of whom this holds: {asked}{within}{own}.";
+    }
 
     private static string Window(int? minutes) =>
         minutes is { } m ? $" in the last {SpanPhrase.Say(Duration.FromMinutes(m))}" : "";

@@ -1,8 +1,8 @@
-using System.Collections.Frozen;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Saying;
+using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
 
@@ -10,7 +10,9 @@ namespace Outcry.Core.Planning;
 public sealed class SiteSnapshot
 {
     private readonly PageIndex _index;
-    private readonly FrozenDictionary<string, FrozenSet<string>> _peopleByVisitor;
+    private readonly int[] _placeOfRule;
+    private readonly bool _oneRuleEach;
+    private readonly People _people;
 
     /// <summary>Compiles a site.</summary>
     /// <param name="rules">Its house rules.</param>
@@ -19,20 +21,24 @@ public sealed class SiteSnapshot
     /// <param name="newestFirst">Its events, newest first.</param>
     /// <param name="displayOf">What each source allows to be read.</param>
     /// <param name="now">The moment evidence is counted from.</param>
+    /// <param name="circumstances">What else is so at that moment; nothing in particular when left out.</param>
     public SiteSnapshot(
         HouseRules rules,
         bool offAir,
         IEnumerable<Callout> callouts,
         IReadOnlyList<LedgerEvent> newestFirst,
         Func<Guid, DisplayPolicy> displayOf,
-        Instant now
+        Instant now,
+        Circumstances? circumstances = null
     )
         : this(
             rules,
             offAir,
             callouts,
-            c => PreparedEvidence.Prepare(c, newestFirst, displayOf, now),
-            People(newestFirst)
+            c => PreparedEvidence.Prepare(c, newestFirst, displayOf, now, circumstances?.Traffic, circumstances?.Zone),
+            new People(newestFirst),
+            circumstances ?? Circumstances.Plain,
+            now
         ) { }
 
     private SiteSnapshot(
@@ -40,18 +46,41 @@ public sealed class SiteSnapshot
         bool offAir,
         IEnumerable<Callout> callouts,
         Func<Callout, PreparedEvidence> prepare,
-        FrozenDictionary<string, FrozenSet<string>> peopleByVisitor
+        People people,
+        Circumstances circumstances,
+        Instant at
     )
     {
         Rules = rules;
         OffAir = offAir;
+        Circumstances = circumstances;
+        At = at;
         // One order for all: what is planned must not depend on how the callouts came.
         Callouts = [.. callouts.OrderBy(c => c.Brief.Priority).ThenBy(c => c.CreatedAt).ThenBy(c => c.Id)];
-        Evidence = [.. Callouts.Select(c => c.State == CalloutState.Archived ? PreparedEvidence.None : prepare(c))];
-        _index = new PageIndex([.. Callouts.Select(c => c.Pages)]);
+        Evidence = [.. Callouts.Select(prepare)];
+        var scopes = Callouts.SelectMany((c, place) => c.Pages.Rules.Select(rule => (rule, place))).ToList();
+        _index = new PageIndex([.. scopes.Select(s => s.rule)]);
+        _placeOfRule = [.. scopes.Select(s => s.place)];
+        _oneRuleEach = scopes.Count == Callouts.Count;
+        HasReplacing = Callouts.Any(c => c.Brief.Where.Replaces);
         QuietPages = [.. rules.QuietPages.Select(PagePattern.Parse)];
-        _peopleByVisitor = peopleByVisitor;
+        _people = people;
     }
+
+    /// <summary>What else is so at that moment.</summary>
+    public Circumstances Circumstances { get; }
+
+    /// <summary>The moment evidence was last counted from.</summary>
+    public Instant At { get; }
+
+    /// <summary>The site's time zone.</summary>
+    public DateTimeZone Zone => Circumstances.Zone;
+
+    /// <summary>Whether somebody of the team is there.</summary>
+    public bool IsTeamThere => Circumstances.IsTeamThere;
+
+    /// <summary>Whether any callout takes the place of others.</summary>
+    internal bool HasReplacing { get; }
 
     /// <summary>The house rules.</summary>
     public HouseRules Rules { get; }
@@ -68,19 +97,32 @@ public sealed class SiteSnapshot
     /// <summary>Patterns of the quiet pages.</summary>
     public IReadOnlyList<PagePattern> QuietPages { get; }
 
-    /// <summary>Places of the callouts whose page rule lets the page in.</summary>
-    public IReadOnlyList<int> OnPage(PageAddress page) => _index.RulesShowing(page);
+    /// <summary>Places of the callouts whose page rule lets the page in, in rising order, each once.</summary>
+    public IReadOnlyList<int> OnPage(PageAddress page)
+    {
+        var rules = _index.RulesShowing(page);
+        if (_oneRuleEach)
+            return rules;
+        var places = new List<int>(rules.Count);
+        foreach (var rule in rules)
+            if (places.Count == 0 || places[^1] != _placeOfRule[rule])
+                places.Add(_placeOfRule[rule]);
+        return places;
+    }
 
     /// <summary>The reader behind a visitor id, with every person that visitor is known to be.</summary>
-    public Reader ReaderOf(string visitorId) =>
-        new(visitorId, _peopleByVisitor.GetValueOrDefault(visitorId, FrozenSet<string>.Empty));
+    public Reader ReaderOf(string visitorId) => new(visitorId, _people.KeysOf(visitorId));
+
+    /// <summary>What a visitor did on the site, newest first.</summary>
+    public IReadOnlyList<Deed> DeedsOf(string visitorId) => _people.DeedsOf(visitorId);
 
     /// <summary>The same site with other callouts, as for a draft seen beside what is live.</summary>
     public SiteSnapshot With(
         IEnumerable<Callout> callouts,
         IReadOnlyList<LedgerEvent> newestFirst,
         Func<Guid, DisplayPolicy> displayOf,
-        Instant now
+        Instant now,
+        Traffic? traffic = null
     )
     {
         var known = Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => Evidence[x.i]);
@@ -88,14 +130,41 @@ public sealed class SiteSnapshot
             Rules,
             OffAir,
             callouts,
-            c => known.TryGetValue(c, out var ready) ? ready : PreparedEvidence.Prepare(c, newestFirst, displayOf, now),
-            _peopleByVisitor
+            c =>
+                known.TryGetValue(c, out var ready)
+                    ? ready
+                    : PreparedEvidence.Prepare(
+                        c,
+                        newestFirst,
+                        displayOf,
+                        now,
+                        traffic ?? Circumstances.Traffic,
+                        Circumstances.Zone
+                    ),
+            _people,
+            Circumstances,
+            At
         );
     }
 
-    private static FrozenDictionary<string, FrozenSet<string>> People(IReadOnlyList<LedgerEvent> events) =>
-        events
-            .Where(e => e.VisitorId is not null)
-            .GroupBy(e => e.VisitorId!)
-            .ToFrozenDictionary(g => g.Key, g => g.Select(e => e.PersonKey).ToFrozenSet());
+    /// <summary>The same site with the evidence of some callouts drawn from newer traffic.</summary>
+    public SiteSnapshot Renewed(Func<Callout, bool> which, Traffic traffic, Instant now)
+    {
+        var known = Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => Evidence[x.i]);
+        return new SiteSnapshot(
+            Rules,
+            OffAir,
+            Callouts,
+            c =>
+                which(c)
+                    ? PreparedEvidence.Prepare(c, known[c].Events, known[c].DisplayOf, now, traffic, Zone)
+                    : known[c],
+            _people,
+            Circumstances with
+            {
+                Traffic = traffic,
+            },
+            now
+        );
+    }
 }

@@ -1,86 +1,193 @@
+using NodaTime;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
 
-/// <summary>Picks the events one visitor is told, in the order of the turns.</summary>
+/// <summary>Picks what one visitor is told, in the order of the turns.</summary>
 internal static class TurnPicker
 {
     /// <summary>The turns, or the reason why there are none.</summary>
+    /// <param name="evidence">The callout's evidence.</param>
+    /// <param name="visitor">Who reads.</param>
+    /// <param name="reader">Whose own events are left out.</param>
+    /// <param name="page">On which page.</param>
+    /// <param name="lifted">Whether least numbers are lifted.</param>
     public static (IReadOnlyList<PreparedTurn> Turns, Reason? Reason) Pick(
-        Callout callout,
         PreparedEvidence evidence,
-        VisitorRecord visitor,
+        FactReader visitor,
         Reader reader,
-        int leastNumber
+        PageAddress page,
+        bool lifted
     )
     {
-        var from = callout.Brief.From;
-        if (evidence.Counted < leastNumber)
-            return ([], new TooFewEvents(leastNumber, evidence.Counted, from.WindowMinutes));
-        var own = OwnAmong(evidence, reader);
-        if (evidence.Counted - own < leastNumber)
-            return ([], new OnlyOwnEvents(leastNumber, evidence.Counted, own));
+        var brief = evidence.Callout.Brief;
+        var wording = evidence.Callout.Messages.For(visitor.Facts.Languages);
+        var audience = evidence.AudienceOf(wording, visitor.Facts.Place, page);
+        var drawn = evidence.For(audience);
+        var needs = lifted ? 1 : NeededBy(brief);
+        if (drawn.Number < needs)
+            return ([], Missing(evidence, drawn, needs, audience));
+        return brief.Kind switch
+        {
+            CalloutKind.Notice => (drawn.Turns, null),
+            CalloutKind.Tally or CalloutKind.Headcount => Count(evidence, drawn, audience, visitor, reader, needs),
+            CalloutKind.Standing => Stories(evidence.Callout, drawn, visitor, reader, needs, ownCount: false),
+            _ => Stories(
+                evidence.Callout,
+                drawn,
+                visitor,
+                reader,
+                brief.Kind == CalloutKind.Remainder ? 1 : needs,
+                ownCount: true
+            ),
+        };
+    }
 
-        ulong? seed = from.Shuffle
-            ? SteadyShuffle.Seed(visitor.VisitorId, visitor.Visit.Number, callout.Id, callout.Revision)
+    /// <summary>The least number before a brief says anything.</summary>
+    public static int NeededBy(Brief brief) =>
+        brief.Kind is CalloutKind.Remainder or CalloutKind.Notice ? 1 : brief.From.LeastNumber;
+
+    /// <summary>Why there is nothing to say yet.</summary>
+    public static Reason Missing(PreparedEvidence evidence, Drawn drawn, int needs, Audience audience)
+    {
+        var brief = evidence.Callout.Brief;
+        if (brief.Kind == CalloutKind.Remainder)
+        {
+            var lowest = evidence
+                .Events.DistinctBy(e => e.Product?.Name ?? "")
+                .Select(Draw.LevelOf)
+                .Where(l => l > 0)
+                .Min();
+            return new NothingLow(brief.From.MostLeft, (int?)lowest);
+        }
+        if (brief.From.Near is Nearness.CountryOnly or Nearness.RegionOnly && evidence.Counted >= needs)
+            return new TooFewNear(needs, drawn.Number, audience.Near);
+        if (brief.From.OfThisPage && evidence.Counted >= needs)
+            return new TooFewOfPage(needs, drawn.Number);
+        return new TooFewEvents(needs, drawn.Number, brief.From.WindowMinutes);
+    }
+
+    private static (IReadOnlyList<PreparedTurn> Turns, Reason? Reason) Count(
+        PreparedEvidence evidence,
+        Drawn drawn,
+        Audience audience,
+        FactReader visitor,
+        Reader reader,
+        int needs
+    )
+    {
+        var own = OwnShare(evidence.Callout.Brief, drawn, visitor, reader);
+        if (own == 0)
+            return (drawn.Turns, null);
+        return drawn.Number - own < needs
+            ? ([], new OnlyOwnEvents(needs, drawn.Number, own))
+            : ([Draw.Count(evidence, audience, drawn.Number - own, drawn.Span)], null);
+    }
+
+    // Whose own part cannot be told exactly from what the browser carries is told of at least that much less, never more.
+    private static int OwnShare(Brief brief, Drawn drawn, FactReader visitor, Reader reader)
+    {
+        if (drawn.Present.Count > 0)
+            return drawn.Present.Contains(reader.VisitorId) ? 1 : 0;
+        if (BriefEvidence.CountsTraffic(brief))
+        {
+            var before = Math.Max(0, visitor.Record.PagesEver - 1);
+            return Math.Min(
+                brief.From.Measure == Measure.PageViews && brief.Kind == CalloutKind.Tally
+                    ? before
+                    : Math.Min(before, 1),
+                drawn.Number
+            );
+        }
+        if (reader.PersonKeys.Count == 0)
+            return 0;
+        return brief.From.Measure == Measure.People
+            ? drawn.Events.Where(reader.Did).Select(e => e.PersonKey).Distinct().Count()
+            : drawn.Events.Count(reader.Did);
+    }
+
+    private static (IReadOnlyList<PreparedTurn> Turns, Reason? Reason) Stories(
+        Callout callout,
+        Drawn drawn,
+        FactReader visitor,
+        Reader reader,
+        int needs,
+        bool ownCount
+    )
+    {
+        var own = OwnAmong(drawn.Events, reader);
+        if (ownCount && drawn.Events.Count - own < needs)
+            return ([], new OnlyOwnEvents(needs, drawn.Events.Count, own));
+        ulong? seed = callout.Brief.From.Shuffle
+            ? SteadyShuffle.Seed(visitor.Record.VisitorId, visitor.Record.Visit.Number, callout.Id, callout.Revision)
             : null;
-        var picked = PickInOrder(evidence.Turns, reader, own > 0, seed, callout.Brief.When.Turns);
-        return picked.Count == 0 ? ([], new OnlyOwnEvents(leastNumber, evidence.Counted, own)) : (picked, null);
+        var picked = PickInOrder(drawn, reader, own > 0, seed, callout.Brief.When.Turns);
+        return picked.Count == 0 ? ([], new OnlyOwnEvents(needs, drawn.Events.Count, own)) : (picked, null);
     }
 
     // Hardly any reader has done anything that is told, so the count is only made for those who may have.
-    private static int OwnAmong(PreparedEvidence evidence, Reader reader)
+    private static int OwnAmong(IReadOnlyList<LedgerEvent> events, Reader reader)
     {
         var own = 0;
         if (reader.PersonKeys.Count > 0)
-            foreach (var happened in evidence.Events)
-                if (reader.Did(happened))
+            for (var i = 0; i < events.Count; i++)
+                if (reader.Did(events[i]))
                     own++;
         return own;
     }
 
     // The same person does not come twice in a row; who would is passed over for the next in order.
-    private static List<PreparedTurn> PickInOrder(
-        IReadOnlyList<PreparedTurn> newestFirst,
-        Reader reader,
-        bool hasOwn,
-        ulong? seed,
-        int turns
-    )
+    private static List<PreparedTurn> PickInOrder(Drawn drawn, Reader reader, bool hasOwn, ulong? seed, int turns)
     {
         var picked = new List<PreparedTurn>(turns);
-        ulong after = 0;
-        var place = 0;
-        while (picked.Count < turns)
+        var order = new Order(drawn.Turns, drawn.NearCount, seed);
+        while (picked.Count < turns && order.Next() is { } next)
         {
-            var next = seed is { } s ? NextByRank(newestFirst, s, ref after) : NextInPlace(newestFirst, ref place);
-            if (next is null)
-                break;
-            if (hasOwn && reader.Did(next.Event))
+            if (hasOwn && reader.Did(next.Event!))
                 continue;
-            if (picked is [.., var last] && last.Event.PersonKey == next.Event.PersonKey)
+            if (picked is [.., var last] && last.Event!.PersonKey == next.Event!.PersonKey)
                 continue;
             picked.Add(next);
         }
         return picked;
     }
 
-    private static PreparedTurn? NextInPlace(IReadOnlyList<PreparedTurn> turns, ref int place) =>
-        place < turns.Count ? turns[place++] : null;
-
-    // A few turns out of at most fifty: looking for the next smallest rank needs no sorted copy.
-    private static PreparedTurn? NextByRank(IReadOnlyList<PreparedTurn> turns, ulong seed, ref ulong after)
+    /// <summary>Goes through the turns, those of near events first; each part in place or shuffled.</summary>
+    private struct Order(IReadOnlyList<PreparedTurn> turns, int near, ulong? seed)
     {
-        PreparedTurn? best = null;
-        var bestRank = ulong.MaxValue;
-        for (var i = 0; i < turns.Count; i++)
+        private readonly int _near = Math.Min(near, turns.Count);
+        private ulong _after;
+        private int _place;
+        private bool _far;
+
+        public PreparedTurn? Next()
         {
-            var rank = SteadyShuffle.Rank(seed, turns[i].Event.Id);
-            if (rank > after && rank < bestRank)
-                (best, bestRank) = (turns[i], rank);
+            if (seed is not { } s)
+                return _place < turns.Count ? turns[_place++] : null;
+            if (!_far)
+            {
+                if (_near > 0 && NextByRank(0, _near, s) is { } close)
+                    return close;
+                (_far, _after) = (true, 0);
+            }
+            return NextByRank(_near, turns.Count, s);
         }
-        after = bestRank;
-        return best;
+
+        // A few turns out of at most fifty: looking for the next smallest rank needs no sorted copy.
+        private PreparedTurn? NextByRank(int from, int until, ulong seed)
+        {
+            PreparedTurn? best = null;
+            var bestRank = ulong.MaxValue;
+            for (var i = from; i < until; i++)
+            {
+                var rank = SteadyShuffle.Rank(seed, turns[i].Event!.Id);
+                if (rank > _after && rank < bestRank)
+                    (best, bestRank) = (turns[i], rank);
+            }
+            _after = bestRank;
+            return best;
+        }
     }
 }

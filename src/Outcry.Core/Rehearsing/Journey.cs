@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Rehearsing;
 
@@ -10,6 +11,12 @@ namespace Outcry.Core.Rehearsing;
 /// <param name="Acts">What the visitor does there.</param>
 public sealed record JourneyPage(PageAddress Page, long StayMs, IReadOnlyList<Act> Acts)
 {
+    /// <summary>Callouts for which the page leaves no room.</summary>
+    public IReadOnlyCollection<Guid> WithoutRoom { get; init; } = [];
+
+    /// <summary>From where and by which campaign the visit comes, should it begin here.</summary>
+    public WayIn CameBy { get; init; } = WayIn.Unknown;
+
     /// <summary>A page that is only looked at.</summary>
     public static JourneyPage Reading(PageAddress page, Duration stay) => new(page, (long)stay.TotalMilliseconds, []);
 }

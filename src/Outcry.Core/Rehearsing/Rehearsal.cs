@@ -10,6 +10,7 @@ public static class Rehearsal
     /// <summary>Plays a journey.</summary>
     /// <param name="site">The site.</param>
     /// <param name="visitor">Who walks it; a new visitor is <see cref="VisitorRecord.New"/>.</param>
+    /// <param name="facts">What else is known of who walks it.</param>
     /// <param name="journey">The pages in order.</param>
     /// <param name="now">When it begins.</param>
     /// <param name="options">How plans are made.</param>
@@ -17,6 +18,7 @@ public static class Rehearsal
     public static (IReadOnlyList<RehearsedPage> Pages, VisitorRecord Visitor) Play(
         SiteSnapshot site,
         VisitorRecord visitor,
+        VisitorFacts facts,
         IEnumerable<JourneyPage> journey,
         Instant now,
         PlanOptions options
@@ -25,24 +27,50 @@ public static class Rehearsal
         var pages = new List<RehearsedPage>();
         foreach (var page in journey)
         {
-            visitor = visitor.Arrive(now);
-            var plan = Planner.MakePlan(site, page.Page, visitor, now, options);
-            var cues = plan.Armed.Select((armed, order) => Cue.Of(armed, order, site.Rules));
-            var outcome = Performance.Play(cues, site.Rules, PageStart.Of(visitor, now), page.Acts, page.StayMs);
-            pages.Add(new RehearsedPage(page, plan.Armed, outcome, plan.LeftOut));
-            visitor = Remember(visitor, plan, outcome, now);
+            visitor = visitor.Arrive(now).CameIn(page.CameBy with { EntryPage = page.Page.Path });
+            var rehearsed = PlayPage(site, page, visitor, facts, now, options);
+            pages.Add(rehearsed);
+            visitor = Remember(visitor, rehearsed.Armed, rehearsed.Outcome, now);
             now += Duration.FromMilliseconds(page.StayMs);
         }
         return (pages, visitor);
     }
 
-    private static VisitorRecord Remember(VisitorRecord visitor, Plan plan, PageOutcome outcome, Instant pageStart)
+    /// <summary>Plays one page view of a visitor whose record has counted it already.</summary>
+    public static RehearsedPage PlayPage(
+        SiteSnapshot site,
+        JourneyPage page,
+        VisitorRecord visitor,
+        VisitorFacts facts,
+        Instant now,
+        PlanOptions options
+    )
     {
-        var armed = plan.Armed.ToDictionary(a => a.Callout.Id, a => a.Callout);
+        var plan = Planner.MakePlan(site, page.Page, visitor, facts, now, options);
+        var cues = plan.Armed.Select((armed, order) => Cue.Of(armed, order, site.Rules));
+        var start = PageStart.Of(visitor, now) with
+        {
+            IsTouch = facts.Device != Device.Desktop,
+            IsTeamAway = !site.IsTeamThere,
+            WithoutRoom = page.WithoutRoom,
+        };
+        var outcome = Performance.Play(cues, site.Rules, start, page.Acts, page.StayMs);
+        return new RehearsedPage(page, plan.Armed, outcome, plan.LeftOut);
+    }
+
+    /// <summary>What the visitor's own browser would have noted of a page view.</summary>
+    internal static VisitorRecord Remember(
+        VisitorRecord visitor,
+        IReadOnlyList<ArmedCallout> armedCallouts,
+        PageOutcome outcome,
+        Instant pageStart
+    )
+    {
+        var armed = armedCallouts.ToDictionary(a => a.Callout.Id, a => a.Callout);
         foreach (var showing in outcome.Showings)
         {
             var callout = armed[showing.Callout];
-            var takesPlace = callout.Class is CalloutClass.Floating or CalloutClass.Dialog;
+            var takesPlace = callout.Class is CalloutClass.Floating or CalloutClass.Dialog && !showing.IsAsked;
             var endedAt = pageStart + Duration.FromMilliseconds(showing.EndMs);
             if (showing.Turn == 0)
                 visitor = visitor.Started(

@@ -31,54 +31,53 @@ public static class EventTokens
     /// <param name="display">What its source allows to be read.</param>
     /// <param name="crowd">Who shares its place in the window.</param>
     /// <param name="now">For "time_ago".</param>
-    public static Dictionary<string, string> Read(
+    /// <param name="voice">In whose language and figures; English when left out.</param>
+    public static TokenValues Read(
         LedgerEvent happened,
         DisplayPolicy display,
         PlaceCrowd crowd,
-        Instant now
+        Instant now,
+        Voice? voice = null
     )
     {
+        voice ??= Voice.English;
         var level = crowd.FinestLevel(happened.Place, display.Place);
         var place = happened.Place.Named(level);
         var first = display.Name is NameStyle.FirstAndInitial or NameStyle.FirstOnly ? happened.Name.First : "";
-        var values = new Dictionary<string, string>
+        var values = new TokenValues
         {
             ["name"] = happened.Name.Shown(display.Name),
             ["first_name"] = first,
-            ["someone"] = display.Noun,
+            ["someone"] = BuiltInWords.Say(voice, BuiltInWord.Someone),
             ["place"] = place,
             // The preposition goes with the place, so that none is left dangling.
-            ["from_place"] = place.Length == 0 ? "" : $"from {place}",
+            ["from_place"] = place.Length == 0 ? "" : BuiltInWords.Say(voice, BuiltInWord.From, place),
             ["city"] = level >= PlaceLevel.City ? happened.Place.City : "",
             ["region"] = level >= PlaceLevel.Region ? happened.Place.Region : "",
             ["country"] = level >= PlaceLevel.Country ? happened.Place.Country : "",
             ["product"] = happened.Product?.Name ?? "",
             ["category"] = happened.Product?.Category ?? "",
-            ["time_ago"] = RelativeTime.Ago(now - happened.At),
+            ["time_ago"] = RelativeTime.Ago(now - happened.At, voice),
         };
         if (display.ShowAmount && happened.Amount is { } amount)
             values[Amount] = display.RoundAmount
-                ? Money(Rounding.Down(amount), happened.Currency, whole: true) + "+"
-                : Money(amount, happened.Currency);
+                ? Figures.Money(Rounding.Down(amount), happened.Currency, voice.Culture, whole: true) + "+"
+                : Figures.Money(amount, happened.Currency, voice.Culture);
         foreach (var field in display.ShownFields)
-            values[field] = happened.Fields.GetValueOrDefault(field, "");
+            SetField(values, field, happened.Fields.GetValueOrDefault(field, ""), voice);
         return values;
     }
 
-    /// <summary>An amount with its ISO 4217 code, or with the sign of the few currencies whose sign is theirs alone.</summary>
-    /// <param name="amount">The amount.</param>
-    /// <param name="currency">ISO 4217 code, or null.</param>
-    /// <param name="whole">Without decimals, for rounded amounts.</param>
-    public static string Money(decimal amount, string? currency, bool whole = false)
+    // What is nothing but a number is written as the reader writes numbers; anything else is text, an order number too.
+    private static void SetField(TokenValues values, string field, string raw, Voice voice)
     {
-        var number = amount.ToString(whole ? "N0" : "N2", CultureInfo.InvariantCulture);
-        return currency?.ToUpperInvariant() switch
-        {
-            "GBP" => $"£{number}",
-            "EUR" => $"€{number}",
-            null or "" => number,
-            var code => $"{number} {code}",
-        };
+        if (
+            field is EventFields.Left or EventFields.Total or EventFields.Stars
+            && decimal.TryParse(raw, NumberStyles.Number, CultureInfo.InvariantCulture, out var number)
+        )
+            values.SetNumber(field, number, Figures.Precise(number, voice.Culture));
+        else
+            values[field] = raw;
     }
 }
 
@@ -88,14 +87,12 @@ public static class EventTokens
 /// <param name="ShowAmount">Whether the amount of money may be read.</param>
 /// <param name="ShownFields">Own fields that may be read.</param>
 /// <param name="RoundAmount">Whether the amount is rounded down and said with "+".</param>
-/// <param name="Noun">What stands for a person who is not named.</param>
 public sealed record DisplayPolicy(
     NameStyle Name,
     PlaceLevel Place,
     bool ShowAmount,
     IReadOnlyList<string> ShownFields,
-    bool RoundAmount = false,
-    string Noun = "Someone"
+    bool RoundAmount = false
 )
 {
     /// <summary>The start for a kind of event: what belongs to it by nature may be read.</summary>

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Collections.Immutable;
 using System.Text.RegularExpressions;
 using Fluid;
 using Fluid.Ast;
@@ -16,16 +17,23 @@ public sealed partial class MessageTemplate
     public const int MaxLength = 500;
 
     private static readonly FluidParser Parser = new();
-    private static readonly TemplateOptions Options = new() { MaxSteps = 1_000 };
+    private static readonly TemplateOptions Options = MakeOptions();
     private static readonly ConcurrentDictionary<string, MessageTemplate> Known = new();
 
     private readonly IFluidTemplate _template;
 
-    private MessageTemplate(IFluidTemplate template, IReadOnlyList<string> tokens)
+    private MessageTemplate(IFluidTemplate template)
     {
         _template = template;
-        Tokens = tokens;
+        var finder = TokenFinder.Find(template);
+        (Tokens, WithoutFallback, PluralForms) = (finder.Found, finder.Bare, finder.Plurals);
     }
+
+    /// <summary>Tokens that stand somewhere without a fallback.</summary>
+    public IReadOnlyList<string> WithoutFallback { get; }
+
+    /// <summary>For each use of the plural filter, the forms it has, by their CLDR names.</summary>
+    public IReadOnlyList<IReadOnlyList<string>> PluralForms { get; }
 
     /// <summary>Names of the tokens used, each once, in order of appearance.</summary>
     public IReadOnlyList<string> Tokens { get; }
@@ -47,19 +55,32 @@ public sealed partial class MessageTemplate
         else if (!Parser.TryParse(text, out var parsed, out var fault))
             error = $"A token is not closed or not readable: {fault}";
         else
-            return Remember(text, new MessageTemplate(parsed, TokenFinder.Find(parsed)));
+            return Remember(text, new MessageTemplate(parsed));
         return null;
     }
 
     /// <summary>Fills the tokens and reads the result into spans.</summary>
     /// <param name="values">Values by token; a missing or empty one leaves its fallback, or nothing.</param>
-    public IReadOnlyList<Span> Render(IReadOnlyDictionary<string, string> values)
+    /// <param name="voice">Whose language decides the forms of nouns; English when left out.</param>
+    public IReadOnlyList<Span> Render(IReadOnlyDictionary<string, string> values, Voice? voice = null)
     {
         var context = new TemplateContext(Options);
+        PluralFilter.Prepare(
+            context,
+            voice ?? Voice.English,
+            values is TokenValues known ? known.Numbers : ImmutableDictionary<string, decimal>.Empty
+        );
         foreach (var (token, value) in values)
             if (value.Length > 0)
                 context.SetValue(token, value);
         return SpanReader.Read(Tidy(_template.Render(context, MarkdownEncoder.Instance)));
+    }
+
+    private static TemplateOptions MakeOptions()
+    {
+        var options = new TemplateOptions { MaxSteps = 1_000 };
+        options.Filters.AddFilter(PluralFilter.Name, PluralFilter.ApplyAsync);
+        return options;
     }
 
     // The cache only saves parsing the same drafts again; a few thousand short texts are the most it ever holds.
@@ -83,13 +104,33 @@ public sealed partial class MessageTemplate
 
     private sealed class TokenFinder : AstVisitor
     {
-        private readonly List<string> _found = [];
+        private int _guarded;
 
-        public static IReadOnlyList<string> Find(IFluidTemplate template)
+        public List<string> Found { get; } = [];
+
+        public List<string> Bare { get; } = [];
+
+        public List<IReadOnlyList<string>> Plurals { get; } = [];
+
+        public static TokenFinder Find(IFluidTemplate template)
         {
             var finder = new TokenFinder();
             finder.VisitTemplate(template);
-            return finder._found;
+            return finder;
+        }
+
+        protected override Expression VisitFilterExpression(FilterExpression filterExpression)
+        {
+            // What stands in a filter's arguments is itself a fallback or a form, and needs no fallback of its own.
+            var guards = filterExpression.Name is "default" or PluralFilter.Name;
+            if (filterExpression.Name == PluralFilter.Name)
+                Plurals.Add([.. filterExpression.Parameters.Where(p => p.Name is not null).Select(p => p.Name)]);
+            if (guards)
+                _guarded++;
+            var visited = base.VisitFilterExpression(filterExpression);
+            if (guards)
+                _guarded--;
+            return visited;
         }
 
         protected override Expression VisitMemberExpression(MemberExpression memberExpression)
@@ -98,8 +139,10 @@ public sealed partial class MessageTemplate
                 '.',
                 memberExpression.Segments.OfType<IdentifierSegment>().Select(s => s.Identifier)
             );
-            if (!_found.Contains(name))
-                _found.Add(name);
+            if (!Found.Contains(name))
+                Found.Add(name);
+            if (_guarded == 0 && !Bare.Contains(name))
+                Bare.Add(name);
             return base.VisitMemberExpression(memberExpression);
         }
     }

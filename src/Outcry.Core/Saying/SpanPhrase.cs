@@ -8,10 +8,23 @@ public static class SpanPhrase
     /// <summary>"16 hours", "3 days", "2 weeks": rounded up to a whole unit, so that nothing counted lies outside what is said.</summary>
     public static string Say(Duration span)
     {
+        var (unit, number) = Measure(span);
+        return number == 1 ? unit : $"{number} {unit}s";
+    }
+
+    /// <summary>"in the last 16 hours", in the language of a voice.</summary>
+    public static string SayWithin(Duration span, Voice voice)
+    {
+        var (unit, number) = Measure(span);
+        return BuiltInWords.SaySpan(voice, unit, number);
+    }
+
+    private static (string Unit, long Number) Measure(Duration span)
+    {
         foreach (var (unit, length) in Units)
             if (span >= length * 2)
-                return $"{(long)Math.Ceiling(span / length)} {unit}s";
-        return span > Duration.FromMinutes(1) ? "2 minutes" : "minute";
+                return (unit, (long)Math.Ceiling(span / length));
+        return ("minute", span > Duration.FromMinutes(1) ? 2 : 1);
     }
 
     private static readonly (string Unit, Duration Length)[] Units =

@@ -14,4 +14,11 @@ public sealed record Exposure(
     int LastStartVisit,
     Instant? LastCloseAt = null,
     Instant? LastClickAt = null
-);
+)
+{
+    /// <summary>Starts remembered one by one; a weekly limit cannot be higher.</summary>
+    public const int MostRecent = 10;
+
+    /// <summary>The last start of each of the latest visits, oldest first, at most <see cref="MostRecent"/>.</summary>
+    public IReadOnlyList<Instant> RecentStarts { get; init; } = [LastStartAt];
+}

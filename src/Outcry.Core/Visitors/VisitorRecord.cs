@@ -36,18 +36,33 @@ public sealed record VisitorRecord(
     /// <summary>Whether this is the visitor's first visit.</summary>
     public bool IsNew => Visit.Number <= 1;
 
+    /// <summary>Page views ever, this one included.</summary>
+    public int PagesEver { get; init; }
+
+    /// <summary>Last activity of the visit before the running one; null in a first visit.</summary>
+    public Instant? LastVisitAt { get; init; }
+
+    /// <summary>Notes by which way the running visit came in; of a visit that has begun before nothing changes.</summary>
+    public VisitorRecord CameIn(WayIn wayIn) =>
+        Visit.Pages == 1 ? this with { Visit = Visit with { WayIn = wayIn } } : this;
+
     /// <summary>Counts a page view, beginning a new visit after <see cref="VisitGap"/> without activity.</summary>
     public VisitorRecord Arrive(Instant now)
     {
-        var visit =
-            Visit.Number == 0 || now - Visit.LastSeenAt >= VisitGap
-                ? new VisitFigures(Visit.Number + 1, 1, now, now, 0, null)
-                : Visit with
-                {
-                    Pages = Visit.Pages + 1,
-                    LastSeenAt = Instant.Max(now, Visit.LastSeenAt),
-                };
-        return this with { Visit = visit };
+        var begins = Visit.Number == 0 || now - Visit.LastSeenAt >= VisitGap;
+        var visit = begins
+            ? new VisitFigures(Visit.Number + 1, 1, now, now, 0, null)
+            : Visit with
+            {
+                Pages = Visit.Pages + 1,
+                LastSeenAt = Instant.Max(now, Visit.LastSeenAt),
+            };
+        return this with
+        {
+            Visit = visit,
+            PagesEver = PagesEver + 1,
+            LastVisitAt = begins && Visit.Number > 0 ? Visit.LastSeenAt : LastVisitAt,
+        };
     }
 
     /// <summary>Counts the start of a callout's first turn.</summary>
@@ -65,6 +80,13 @@ public sealed record VisitorRecord(
                 Visits = before.Visits + (sameVisit ? 0 : 1),
                 LastStartAt = at,
                 LastStartVisit = Visit.Number,
+                RecentStarts =
+                [
+                    .. before
+                        .RecentStarts.Take(before.RecentStarts.Count - (sameVisit ? 1 : 0))
+                        .TakeLast(Exposure.MostRecent - 1),
+                    at,
+                ],
             };
         return this with
         {
@@ -135,4 +157,21 @@ public sealed record VisitFigures(
     Instant LastSeenAt,
     int Starts,
     Instant? LastEndAt
-);
+)
+{
+    /// <summary>By which way it came in.</summary>
+    public WayIn WayIn { get; init; } = WayIn.Unknown;
+}
+
+/// <summary>By which way a visit came in.</summary>
+/// <param name="EntryPage">Path of its first page.</param>
+/// <param name="Referrer">Host of the page that led here; empty for none, or for the site's own.</param>
+/// <param name="Campaign">Campaign parameters of the first page's address, by name without "utm_": source, medium, campaign, term, content.</param>
+public sealed record WayIn(string EntryPage, string Referrer, IReadOnlyDictionary<string, string> Campaign)
+{
+    /// <summary>Nothing is known.</summary>
+    public static WayIn Unknown { get; } = new("", "", ImmutableDictionary<string, string>.Empty);
+
+    /// <summary>The names of campaign parameters, without "utm_".</summary>
+    public static IReadOnlyList<string> CampaignNames { get; } = ["source", "medium", "campaign", "term", "content"];
+}

@@ -58,7 +58,7 @@ internal sealed record CalloutView(
     }
 
     public static IReadOnlyList<BriefProblem> Check(Brief brief, LiveSite site) =>
-        BriefCheck.Problems(brief, [.. site.Sources.Values.Select(SitesFeature.Offer)]);
+        BriefCheck.Problems(brief, [.. site.Sources.Values.Select(SitesFeature.Offer)], site.Shared);
 
     /// <summary>Finds a callout of the site, which the scope has already narrowed to the member's workspace.</summary>
     public static Task<CalloutRow?> FindAsync(OutcryDb db, Guid siteId, Guid calloutId, CancellationToken stop) =>

@@ -16,6 +16,7 @@ internal static class CalloutsFeature
         var callouts = api.MapGroup("/sites/{siteId:guid}/callouts").WithTags("Callouts");
         callouts.MapGet("", ListCallouts.HandleAsync).WithName("ListCallouts");
         callouts.MapPost("", StartCallout.HandleAsync).For(Role.Editor).WithName("StartCallout");
+        callouts.MapGet("/advice", AdviseKinds.HandleAsync).WithName("AdviseKinds");
         callouts.MapGet("/{calloutId:guid}", ShowCallout.HandleAsync).WithName("GetCallout");
         callouts.MapPut("/{calloutId:guid}/draft", SaveDraft.HandleAsync).For(Role.Editor).WithName("SaveDraft");
         callouts

@@ -9,12 +9,18 @@ namespace Outcry.Server.Callouts;
 internal static class DraftSnapshot
 {
     /// <summary>The site with the draft, or null when the draft cannot be compiled yet.</summary>
-    public static (SiteSnapshot Site, Callout Draft)? TryMake(LiveSite site, CalloutRow row, Instant now)
+    public static async Task<(SiteSnapshot Site, Callout Draft)?> TryMakeAsync(
+        LiveSite site,
+        CalloutRow row,
+        LookedCounter counter,
+        Instant now,
+        CancellationToken stop
+    )
     {
         if (CalloutView.Check(row.Draft, site).Any(p => p.Blocks && p.Facet != Facet.From))
             return null;
-        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live);
+        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live, site.Shared);
         var others = site.Snapshot.Callouts.Where(c => c.Id != row.Id);
-        return (site.Snapshot.With(others.Append(draft), site.Events, site.DisplayOf, now), draft);
+        return (await DraftSite.WithAsync(site, [.. others, draft], draft, counter, now, stop), draft);
     }
 }

@@ -4,7 +4,11 @@ using Outcry.Server.Sites;
 
 namespace Outcry.Server.Callouts;
 
-internal sealed record MatchRequest(IReadOnlyList<string> Includes, IReadOnlyList<string> Excludes);
+internal sealed record MatchRequest(
+    IReadOnlyList<string> Includes,
+    IReadOnlyList<string> Excludes,
+    IReadOnlyList<Guid>? Groups = null
+);
 
 /// <summary>A known page and what the rule makes of it.</summary>
 internal sealed record PageMatchView(string Path, double ViewsADay, bool Shown, string? Decider);
@@ -39,9 +43,12 @@ internal static class MatchPages
         var traffic = await reader.ReadAsync(siteId, stop);
         var host = new Uri(site.HomeAddress).Authority;
         var pages = traffic.Pages.Select(p => (Traffic: p, Address: PageAddress.At(host, p.Path))).ToList();
-        var rule = new PageRule(Valid(request.Includes), Valid(request.Excludes));
+        var scope = new PageScope(
+            new PageRule(Valid(request.Includes), Valid(request.Excludes)),
+            [.. (request.Groups ?? []).Select(g => site.Shared.Groups.GetValueOrDefault(g)).OfType<PageGroup>()]
+        );
         var decided = pages
-            .Select(p => (p.Traffic, Verdict: rule.Decide(p.Address)))
+            .Select(p => (p.Traffic, Verdict: scope.Decide(p.Address)))
             .OrderByDescending(p => p.Verdict.Shown)
             .ThenByDescending(p => p.Verdict.Decider is not null)
             .ThenByDescending(p => p.Traffic.Views)

@@ -26,6 +26,7 @@ internal static class RehearseCallout
         string path,
         OutcryDb db,
         LiveSites sites,
+        LookedCounter counter,
         IClock clock,
         CancellationToken stop
     )
@@ -40,7 +41,7 @@ internal static class RehearseCallout
         )
             return Problems.BadField("path", "The page must be a path of the site, such as /shop.");
         var now = clock.GetCurrentInstant();
-        var snapshot = DraftSnapshot.TryMake(site, row, now)?.Site ?? site.Snapshot;
+        var snapshot = (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop))?.Site ?? site.Snapshot;
         var rehearsed = PersonaRehearsal.Play(snapshot, page, Persona.New, now);
         return TypedResults.Ok(
             new RehearsalView(

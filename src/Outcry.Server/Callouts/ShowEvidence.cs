@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
 using Outcry.Server.Platform;
@@ -15,12 +16,14 @@ internal sealed record EvidenceRowView(Guid EventId, Instant At, IReadOnlyList<S
 /// <param name="Needs">Least number.</param>
 /// <param name="Span">The stretch they truly cover, in words; empty when there are none.</param>
 /// <param name="Missing">What is missing before anything is said; null when nothing is.</param>
+/// <param name="Says">The one sentence of a count; empty where single events are told.</param>
 /// <param name="Rows">The newest, worded as visitors would read them.</param>
 internal sealed record EvidenceView(
     int Counted,
     int Needs,
     string Span,
     string? Missing,
+    string Says,
     IReadOnlyList<EvidenceRowView> Rows
 );
 
@@ -34,6 +37,7 @@ internal static class ShowEvidence
         Guid calloutId,
         OutcryDb db,
         LiveSites sites,
+        LookedCounter counter,
         IClock clock,
         CancellationToken stop
     )
@@ -42,37 +46,55 @@ internal static class ShowEvidence
         if (row is null)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
-        var needs = row.Draft.From.LeastNumber;
-        if (row.Draft.From.Sources.Count == 0)
-            return TypedResults.Ok(
-                new EvidenceView(0, needs, "", "No source is chosen yet, so there is nothing to tell.", [])
-            );
-        if (DraftSnapshot.TryMake(site, row, clock.GetCurrentInstant()) is not { } made)
-            return TypedResults.Ok(
-                new EvidenceView(0, needs, "", "The brief has to be put right before its events can be read.", [])
-            );
-        var index = made.Site.Callouts.ToList().IndexOf(made.Draft);
-        var evidence = made.Site.Evidence[index];
-        Reason? missing =
-            evidence.Counted < needs ? new TooFewEvents(needs, evidence.Counted, row.Draft.From.WindowMinutes) : null;
+        var needsSource =
+            row.Draft.Kind is not (CalloutKind.Notice or CalloutKind.Headcount)
+            && row.Draft.From.Measure is not (Measure.PageViews or Measure.Visitors);
+        if (needsSource && row.Draft.From.Sources.Count == 0)
+            return TypedResults.Ok(Nothing(row.Draft, "No source is chosen yet, so there is nothing to tell."));
+        var now = clock.GetCurrentInstant();
+        if (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop) is not { } made)
+            return TypedResults.Ok(Nothing(row.Draft, "The brief has to be put right before its events can be read."));
+        var evidence = made.Site.Evidence[made.Site.Callouts.ToList().IndexOf(made.Draft)];
+        var claim = evidence.ClaimNow;
         return TypedResults.Ok(
             new EvidenceView(
-                evidence.Counted,
-                needs,
-                evidence.Counted == 0 ? "" : SpanPhrase.Say(evidence.Span),
-                missing is null ? null : ReasonSentence.Say(missing, site.Zone, _ => null),
-                [
-                    .. evidence
-                        .Turns.Take(RowsShown)
-                        .Select(t => new EvidenceRowView(
-                            t.Event.Id,
-                            t.Event.At,
-                            t.Spans,
-                            t.Meta,
-                            site.Sources[t.Event.SourceId].Name
-                        )),
-                ]
+                claim.Number,
+                claim.Needs,
+                claim.Span == Duration.Zero ? "" : SpanPhrase.Say(claim.Span),
+                claim.Missing is null ? null : ReasonSentence.Say(claim.Missing, site.Zone, _ => null),
+                evidence.TellsEvents ? "" : claim.Turns[0].Text,
+                Rows(evidence, claim, site, now)
             )
         );
     }
+
+    // A claim opens into its events: as they are told, or, under a count, in the words of their kind.
+    private static List<EvidenceRowView> Rows(PreparedEvidence evidence, ClaimNow claim, LiveSite site, Instant now)
+    {
+        string SourceOf(LedgerEvent happened) => site.Sources[happened.SourceId].Name;
+        if (evidence.TellsEvents)
+            return
+            [
+                .. claim
+                    .Turns.Take(RowsShown)
+                    .Select(t => new EvidenceRowView(t.Event!.Id, t.Event.At, t.Spans, t.Meta, SourceOf(t.Event))),
+            ];
+        var wording = new EventWording(site, now);
+        return
+        [
+            .. evidence
+                .Events.Take(RowsShown)
+                .Select(e => (Event: e, Worded: wording.Default(e)))
+                .Select(x => new EvidenceRowView(
+                    x.Event.Id,
+                    x.Event.At,
+                    x.Worded.Spans,
+                    x.Worded.Meta,
+                    SourceOf(x.Event)
+                )),
+        ];
+    }
+
+    private static EvidenceView Nothing(Brief brief, string missing) =>
+        new(0, brief.From.LeastNumber, "", missing, "", []);
 }

@@ -10,8 +10,13 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
-/// <summary>Start a moment, on a source if one is named and for a page group if one is; or as a copy of another callout.</summary>
-internal sealed record StartRequest(Guid? Source = null, Guid? CopyOf = null, Guid? PageGroup = null);
+/// <summary>Start a callout of a kind, on a source if one is named and for a page group if one is; or as a copy of another.</summary>
+internal sealed record StartRequest(
+    Guid? Source = null,
+    Guid? CopyOf = null,
+    Guid? PageGroup = null,
+    CalloutKind? Kind = null
+);
 
 /// <summary>Begins a callout with start values that are good enough to leave alone.</summary>
 internal static class StartCallout
@@ -29,7 +34,7 @@ internal static class StartCallout
         var site = sites.GetById(siteId);
         var (name, brief, problem) = request.CopyOf is { } original
             ? await CopyAsync(db, siteId, original, stop)
-            : Begin(site, request.Source);
+            : Begin(site, request.Kind ?? CalloutKind.Moment, request.Source);
         if (problem is not null)
             return problem;
         if (request.PageGroup is { } groupId)
@@ -39,7 +44,7 @@ internal static class StartCallout
                 is not { } group
             )
                 return Problems.BadField("pageGroup", "There is no such page group on this site.");
-            brief = brief! with { Where = new WhereFacet(group.Includes, group.Excludes) };
+            brief = brief! with { Where = new WhereFacet([], [], [group.Id], Replaces: false) };
         }
         var now = clock.GetCurrentInstant();
         var row = new CalloutRow
@@ -62,21 +67,52 @@ internal static class StartCallout
         );
     }
 
-    private static (string Name, Brief? Brief, ProblemHttpResult? Problem) Begin(LiveSite site, Guid? sourceId)
+    private static (string Name, Brief? Brief, ProblemHttpResult? Problem) Begin(
+        LiveSite site,
+        CalloutKind kind,
+        Guid? sourceId
+    )
     {
         if (sourceId is null)
-            return ("A new moment", StarterBrief.Moment(EventKind.Purchase, []), null);
+        {
+            // Where only one source brings what the kind tells, there is nothing to choose.
+            var fitting = site.Sources.Values.Where(s => s.DeletedAt is null && Fits(kind, s.EventKind)).ToList();
+            return fitting is [var only] && kind is not (CalloutKind.Moment or CalloutKind.Tally)
+                ? Begin(site, kind, only.Id)
+                : ($"A new {kind.ToString().ToLowerInvariant()}", StarterBrief.For(kind, EventKind.Purchase, []), null);
+        }
         if (!site.Sources.TryGetValue(sourceId.Value, out var source))
             return ("", null, Problems.BadField("source", "There is no such source on this site."));
-        var name = source.EventKind switch
-        {
-            EventKind.Purchase => "Somebody bought",
-            EventKind.Booking => "Somebody booked",
-            EventKind.SignUp => "Somebody signed up",
-            _ => "Somebody asked",
-        };
-        return (name, StarterBrief.Moment(source.EventKind, [source.Id]), null);
+        return (NameOf(kind, source.EventKind), StarterBrief.For(kind, source.EventKind, [source.Id]), null);
     }
+
+    private static bool Fits(CalloutKind kind, EventKind of) =>
+        kind switch
+        {
+            CalloutKind.Remainder => of == EventKind.StockLevel,
+            CalloutKind.Quote => of is EventKind.Review or EventKind.Endorsement,
+            CalloutKind.Standing => of == EventKind.Total,
+            _ => false,
+        };
+
+    private static string NameOf(CalloutKind kind, EventKind of) =>
+        kind switch
+        {
+            CalloutKind.Tally => $"How many {Did(of)}",
+            CalloutKind.Remainder => "Nearly gone",
+            CalloutKind.Quote => "What people say",
+            CalloutKind.Standing => "Where we stand",
+            _ => $"Somebody {Did(of)}",
+        };
+
+    private static string Did(EventKind of) =>
+        of switch
+        {
+            EventKind.Purchase => "bought",
+            EventKind.Booking => "booked",
+            EventKind.SignUp => "signed up",
+            _ => "asked",
+        };
 
     private static async Task<(string Name, Brief? Brief, ProblemHttpResult? Problem)> CopyAsync(
         OutcryDb db,

@@ -66,7 +66,7 @@ internal static class CheckPage
                 ),
             ];
         var visitor = VisitorRecord.New("check", now).Arrive(now);
-        var plan = Planner.MakePlan(site.Snapshot, page, visitor, now, PlanOptions.Explained);
+        var plan = Planner.MakePlan(site.Snapshot, page, visitor, VisitorFacts.Unknown, now, PlanOptions.Explained);
         return TypedResults.Ok(
             new PageCheckView(
                 request.Address.Trim(),
@@ -76,9 +76,7 @@ internal static class CheckPage
                 heard?.Views ?? 0,
                 tests,
                 [
-                    .. plan.Armed.Select(a =>
-                        Verdict(a.Callout, page, true, $"May show, due at {ReasonSentence.Clock(a.DueMs)}.")
-                    ),
+                    .. plan.Armed.Select(a => Verdict(a.Callout, page, true, $"May show, {ReasonSentence.DueOf(a)}.")),
                     .. plan.LeftOut.Select(l =>
                         Verdict(l.Callout, page, false, ReasonSentence.Say(l.Reason, site.Zone, _ => null))
                     ),

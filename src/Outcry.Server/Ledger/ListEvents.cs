@@ -1,3 +1,4 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -117,7 +118,7 @@ internal static class ListEvents
             row.MaskedName,
             row.MaskedEmail,
             row.MaskedPhone,
-            row.Amount is { } amount ? EventTokens.Money(amount, row.Currency) : null,
+            row.Amount is { } amount ? Figures.Money(amount, row.Currency, CultureInfo.InvariantCulture) : null,
             row.HiddenBy,
             row.HeldBecause,
             row.CorrectedBy

@@ -90,14 +90,14 @@ internal static class ShowEvent
             new(
                 "amount",
                 Value(shown, EventTokens.Amount),
-                row.Amount is { } amount ? EventTokens.Money(amount, row.Currency) : ""
+                row.Amount is { } amount ? Figures.Money(amount, row.Currency, CultureInfo.InvariantCulture) : ""
             ),
         };
         fields.AddRange(row.Fields.Select(f => new EventFieldView(f.Key, Value(shown, f.Key), f.Value)));
         return fields.FindAll(f => f.Arrived.Length > 0);
     }
 
-    private static string? Value(Dictionary<string, string> shown, string token) =>
+    private static string? Value(TokenValues shown, string token) =>
         shown.TryGetValue(token, out var value) && value.Length > 0 ? value : null;
 
     private static string? PlaceNote(Place place, DisplayPolicy display, WordedEvent worded)

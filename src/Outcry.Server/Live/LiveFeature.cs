@@ -15,7 +15,7 @@ internal static class LiveFeature
 
 /// <summary>A desk's line. It carries only the word that something changed; what changed is then asked for in the usual way.</summary>
 [Authorize]
-internal sealed class DeskHub(LiveSites sites) : Hub
+internal sealed class DeskHub(LiveSites sites, TeamPresence team) : Hub
 {
     public static string GroupOf(Guid siteId) => $"site:{siteId}";
 
@@ -25,6 +25,13 @@ internal sealed class DeskHub(LiveSites sites) : Hub
         var member = Context.GetHttpContext()?.RequestServices.GetRequiredService<CurrentMember>();
         if (member is not { IsKnown: true } || sites.FindById(siteId)?.WorkspaceId != member.WorkspaceId)
             throw new HubException("There is no such site.");
+        team.Came(Context.ConnectionId, member.WorkspaceId);
         await Groups.AddToGroupAsync(Context.ConnectionId, GroupOf(siteId));
+    }
+
+    public override Task OnDisconnectedAsync(Exception? exception)
+    {
+        team.Went(Context.ConnectionId);
+        return base.OnDisconnectedAsync(exception);
     }
 }

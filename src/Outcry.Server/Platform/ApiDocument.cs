@@ -24,23 +24,20 @@ internal static class ApiDocument
                 o.AddSchemaTransformer(
                     async (schema, context, stop) =>
                     {
-                        // Written ahead as bytes; what it says is a turn all the same.
-                        if (context.JsonTypeInfo.Type == typeof(Visitor.ReadyTurn))
+                        // Written ahead as bytes; what it says is a cue all the same.
+                        if (context.JsonTypeInfo.Type == typeof(Visitor.ReadyCue))
                         {
-                            var turn = await context.GetOrCreateSchemaAsync(typeof(Visitor.TurnPart), null, stop);
+                            var cue = await context.GetOrCreateSchemaAsync(typeof(Visitor.CuePart), null, stop);
                             (schema.Type, schema.Properties, schema.Required) = (
-                                turn.Type,
-                                turn.Properties,
-                                turn.Required
+                                cue.Type,
+                                cue.Properties,
+                                cue.Required
                             );
                         }
-                        if (
-                            context.JsonTypeInfo.Type == typeof(Instant)
-                            || context.JsonTypeInfo.Type == typeof(Instant?)
-                        )
+                        if (FormatOf(context.JsonTypeInfo.Type) is { } format)
                         {
                             schema.Type = JsonSchemaType.String;
-                            schema.Format = "date-time";
+                            schema.Format = format;
                             schema.Properties?.Clear();
                             schema.Required?.Clear();
                         }
@@ -48,4 +45,14 @@ internal static class ApiDocument
                 );
             }
         );
+
+    // Times are written as ISO 8601 texts; a local one has no offset, since its zone is the site's.
+    private static string? FormatOf(Type type)
+    {
+        var bare = Nullable.GetUnderlyingType(type) ?? type;
+        return bare == typeof(Instant) ? "date-time"
+            : bare == typeof(LocalDateTime) ? "local-date-time"
+            : bare == typeof(LocalTime) ? "local-time"
+            : null;
+    }
 }

@@ -79,6 +79,7 @@ internal static class PlatformFeature
         options.ConfigureForNodaTime(DateTimeZoneProviders.Tzdb);
         // A missing or null part is a clear refusal at the door, never a surprise further in.
         options.RespectNullableAnnotations = true;
+        options.AllowOutOfOrderMetadataProperties = true;
         options.RespectRequiredConstructorParameters = true;
         options.NumberHandling = JsonNumberHandling.Strict;
         options.Converters.Add(new JsonStringEnumConverter(JsonNamingPolicy.CamelCase));

@@ -27,7 +27,14 @@ internal static class PersonaRehearsal
     public static RehearsedPage Play(SiteSnapshot site, PageAddress page, Persona persona, Instant now)
     {
         var visitor = Imagine(site, persona, now);
-        var (pages, _) = Rehearsal.Play(site, visitor, [JourneyPage.Reading(page, Stay)], now, PlanOptions.Explained);
+        var (pages, _) = Rehearsal.Play(
+            site,
+            visitor,
+            VisitorFacts.Unknown,
+            [JourneyPage.Reading(page, Stay)],
+            now,
+            PlanOptions.Explained
+        );
         return pages[0];
     }
 

@@ -31,7 +31,10 @@ internal sealed class EventWording(LiveSite site, Instant now)
     public WordedEvent Word(LedgerEvent happened)
     {
         for (var i = 0; i < _snapshot.Callouts.Count; i++)
-            if (_snapshot.Callouts[i].Evidence.Refuses(happened with { State = EventState.Usable }, now) is null)
+            if (
+                _snapshot.Evidence[i].TellsEvents
+                && _snapshot.Callouts[i].Evidence.Refuses(happened with { State = EventState.Usable }, now) is null
+            )
                 return WordBy(i, happened);
         return Default(happened);
     }
@@ -47,7 +50,15 @@ internal sealed class EventWording(LiveSite site, Instant now)
         var window = callout.Brief.From.WindowMinutes is { } minutes
             ? $"in the last {SpanPhrase.Say(Duration.FromMinutes(minutes))}"
             : "ever since";
-        return Word(happened, callout.Message, callout.Brief.Say, crowd) with { By = callout, Window = window };
+        // A count words no single event; what it says as a whole is what this event is part of.
+        var evidence = _snapshot.Evidence[place];
+        return evidence.TellsEvents
+            ? Word(happened, callout.Messages.Own, callout.Brief.Say, crowd) with
+            {
+                By = callout,
+                Window = window,
+            }
+            : new WordedEvent(evidence.Turns[0].Spans, "", crowd, window, callout);
     }
 
     /// <summary>In the starter words of its kind, with the places that seven days of its source share.</summary>
@@ -62,7 +73,7 @@ internal sealed class EventWording(LiveSite site, Instant now)
             );
         }
         var starter = StarterBrief.Moment(happened.Kind, [happened.SourceId]);
-        return Word(happened, MessageTemplate.TryParse(starter.Say.Message, out _)!, starter.Say, crowd);
+        return Word(happened, SpokenWording.Of(starter.Say.Message, site.Voice), starter.Say, crowd);
     }
 
     /// <summary>Whether live callouts draw on its source, and it is too old for every one of them.</summary>
@@ -79,18 +90,28 @@ internal sealed class EventWording(LiveSite site, Instant now)
     }
 
     /// <summary>In starter words, of an event that is not there yet: its place as if enough people shared it.</summary>
-    public static IReadOnlyList<Span> Preview(LedgerEvent happened, DisplayPolicy display, Instant now)
+    public static IReadOnlyList<Span> Preview(LedgerEvent happened, DisplayPolicy display, Voice voice, Instant now)
     {
         var alike = Enumerable.Range(0, PlaceCrowd.FewestPeople).Select(i => happened with { PersonKey = $"{i}" });
         var say = StarterBrief.Moment(happened.Kind, []).Say;
-        var message = MessageTemplate.TryParse(say.Message, out _)!;
-        return PreparedEvidence.Word(message, say, happened, display, new PlaceCrowd(alike), now).Spans;
+        return PreparedEvidence
+            .Word(
+                say,
+                SpokenWording.Of(say.Message, voice),
+                happened,
+                display,
+                new PlaceCrowd(alike),
+                now,
+                DateTimeZone.Utc
+            )
+            .Spans;
     }
 
-    private WordedEvent Word(LedgerEvent happened, MessageTemplate message, SayFacet say, PlaceCrowd crowd)
+    private WordedEvent Word(LedgerEvent happened, SpokenWording wording, SayFacet say, PlaceCrowd crowd)
     {
-        var shown = say with { ShowTime = true };
-        var turn = PreparedEvidence.Word(message, shown, happened, site.DisplayOf(happened.SourceId), crowd, now);
+        var shown = say with { Time = TimeStyle.Ago };
+        var display = site.DisplayOf(happened.SourceId);
+        var turn = PreparedEvidence.Word(shown, wording, happened, display, crowd, now, site.Zone);
         return new WordedEvent(turn.Spans, turn.Meta, crowd, LastWeek, null);
     }
 }

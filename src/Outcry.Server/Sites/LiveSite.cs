@@ -23,6 +23,8 @@ internal sealed class LiveSite
     private LiveSite? _successor;
     private List<LedgerEvent> _events;
     private volatile bool _stale;
+    private volatile IReadOnlyDictionary<Guid, Looked> _lookedAt;
+    private volatile bool _isTeamThere;
 
     public LiveSite(
         SiteRow row,
@@ -30,9 +32,14 @@ internal sealed class LiveSite
         IReadOnlyList<Callout> callouts,
         List<LedgerEvent> newestFirst,
         BlockedWords words,
+        Shared shared,
+        IReadOnlyDictionary<Guid, Looked> lookedAt,
+        bool isTeamThere,
         Instant now
     )
     {
+        (Shared, _lookedAt, _isTeamThere) = (shared, lookedAt, isTeamThere);
+        Voice = Voice.Of(row.Language, [], shared.WordsOf(row.Language));
         Id = row.Id;
         WorkspaceId = row.WorkspaceId;
         Key = row.Key;
@@ -48,7 +55,6 @@ internal sealed class LiveSite
         Language = row.Language;
         IdentitySecret = row.IdentitySecret;
         Words = words;
-        Noun = NeutralNoun.For(row.Language, row.Nouns);
         Sources = sources.ToDictionary(s => s.Id);
         var listening = sources.Where(s => s.PausedAt is null && s.DeletedAt is null).ToList();
         Forms =
@@ -93,8 +99,12 @@ internal sealed class LiveSite
     public byte[] IdentitySecret { get; }
     public BlockedWords Words { get; }
 
-    /// <summary>What stands for a person who is not named.</summary>
-    public string Noun { get; }
+    /// <summary>How the site speaks in its own language.</summary>
+    public Voice Voice { get; }
+
+    /// <summary>What its callouts share.</summary>
+    public Shared Shared { get; }
+
     public IReadOnlyList<Callout> Callouts { get; }
 
     /// <summary>What live traffic is planned with.</summary>
@@ -121,10 +131,30 @@ internal sealed class LiveSite
     }
 
     public DisplayPolicy DisplayOf(Guid source) =>
-        (Sources.TryGetValue(source, out var row) ? row.Display : DisplayPolicy.Start) with
-        {
-            Noun = Noun,
-        };
+        Sources.TryGetValue(source, out var row) ? row.Display : DisplayPolicy.Start;
+
+    /// <summary>The recorded traffic as of now, with what was last counted of each window.</summary>
+    public Traffic TrafficAt(Instant now) => new(PresentAt(now), _lookedAt);
+
+    /// <summary>Who is here now, for a draft that may be the first to ask.</summary>
+    public IReadOnlyDictionary<string, string> PresentFor(Callout draft, Instant now) =>
+        draft.Brief.Kind == CalloutKind.Headcount ? Present(now) : Snapshot.Circumstances.Traffic.Present;
+
+    /// <summary>Takes what was counted of the windows of callouts that draw on page views.</summary>
+    public void TakeLookedAt(IReadOnlyDictionary<Guid, Looked> lookedAt)
+    {
+        _lookedAt = lookedAt;
+        _stale = true;
+    }
+
+    /// <summary>Takes note of whether somebody of the team is there.</summary>
+    public void TakeTeam(bool isThere)
+    {
+        if (isThere == _isTeamThere)
+            return;
+        _isTeamThere = isThere;
+        _stale = true;
+    }
 
     /// <summary>Whether the host, with its port where there is one, is one from which the snippet is answered.</summary>
     public bool Allows(string host) => HostRule.Fits(AllowedHosts, host) || IsTestHost(host);
@@ -169,10 +199,15 @@ internal sealed class LiveSite
     /// <summary>Compiles anew when something came in, or when time alone has moved the windows.</summary>
     public void Refresh(Instant now, bool evenIfNothingCame)
     {
-        if (!_stale && !evenIfNothingCame)
-            return;
-        _stale = false;
-        Snapshot = Build(now);
+        if (_stale || evenIfNothingCame)
+        {
+            _stale = false;
+            Snapshot = Build(now);
+        }
+        else if (CountsHeads && now - Snapshot.At >= HeadsEvery)
+        {
+            Snapshot = Snapshot.Renewed(c => c.Brief.Kind == CalloutKind.Headcount, TrafficAt(now), now);
+        }
     }
 
     /// <summary>Notes a sign of life of a visitor, and on which page.</summary>
@@ -277,7 +312,18 @@ internal sealed class LiveSite
         return [.. merged.OrderByDescending(e => e.At).Take(MostEvents)];
     }
 
-    private SiteSnapshot Build(Instant now) => new(Rules, OffAir, Callouts, Events, DisplayOf, now);
+    private SiteSnapshot Build(Instant now) =>
+        new(Rules, OffAir, Callouts, Events, DisplayOf, now, new Circumstances(Zone, TrafficAt(now), _isTeamThere));
+
+    /// <summary>Who is here now changes by itself, and a number that lags by two seconds is still true enough to be said.</summary>
+    private static Duration HeadsEvery { get; } = Duration.FromSeconds(2);
+
+    private bool CountsHeads => Callouts.Any(c => c.Brief is { Kind: CalloutKind.Headcount, From.WindowMinutes: null });
+
+    private Dictionary<string, string> PresentAt(Instant now) => CountsHeads ? Present(now) : [];
+
+    private Dictionary<string, string> Present(Instant now) =>
+        _seen.Where(s => now - s.Value.At <= Duration.FromSeconds(60)).ToDictionary(s => s.Key, s => s.Value.Path);
 
     private sealed record Sighting(Instant At, string Path);
 }

@@ -2,7 +2,10 @@ using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Saying;
+using Outcry.Core.Visitors;
 using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Store;
@@ -11,7 +14,13 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Sites;
 
 /// <summary>All sites as they serve visitors. Finding one reads no database.</summary>
-internal sealed class LiveSites(SystemDb database, SuppliedWords words, IClock clock)
+internal sealed class LiveSites(
+    SystemDb database,
+    SuppliedWords words,
+    LookedCounter traffic,
+    TeamPresence team,
+    IClock clock
+)
 {
     private readonly ConcurrentDictionary<string, LiveSite> _byKey = new();
     private readonly ConcurrentDictionary<Guid, LiveSite> _byId = new();
@@ -108,16 +117,55 @@ internal sealed class LiveSites(SystemDb database, SuppliedWords words, IClock c
             .OrderByDescending(e => e.At)
             .Take(LiveSite.MostEvents)
             .ToListAsync(stop);
+        var shared = await SharedAsync(db, row, stop);
+        var callouts = live.ConvertAll(x => Compile(x.Callout, x.Revision.Brief, CalloutState.Live, shared));
+        var now = clock.GetCurrentInstant();
         return new LiveSite(
             row,
             sources,
-            [.. live.Select(x => Compile(x.Callout, x.Revision.Brief, CalloutState.Live))],
+            callouts,
             [.. events.Select(e => e.ToEvent())],
             words.Compile(row.Words),
-            clock.GetCurrentInstant()
+            shared,
+            await traffic.CountAsync(siteId, callouts, now, stop),
+            team.IsThere(row.WorkspaceId),
+            now
         );
     }
 
-    public static Callout Compile(CalloutRow row, Brief brief, CalloutState state) =>
-        new(row.Id, row.Name, state, row.CreatedAt, row.Revision, brief);
+    private static async Task<Shared> SharedAsync(OutcryDb db, SiteRow row, CancellationToken stop)
+    {
+        var segments = await db.Segments.Where(s => s.SiteId == row.Id).ToListAsync(stop);
+        var groups = await db.PageGroups.Where(g => g.SiteId == row.Id).ToListAsync(stop);
+        return new Shared(
+            segments.ToDictionary(s => s.Id, s => new Segment(s.Id, s.Name, s.Rule)),
+            groups.ToDictionary(g => g.Id, g => new PageGroup(g.Id, g.Name, PageRule.Parse(g.Includes, g.Excludes))),
+            row.Language,
+            OwnWords(row)
+        );
+    }
+
+    // The neutral noun is a built-in word like the others, kept where it was first asked for.
+    private static Dictionary<string, IReadOnlyDictionary<string, string>> OwnWords(SiteRow row)
+    {
+        var words = row.OwnWords.ToDictionary(
+            w => w.Key,
+            w => new Dictionary<string, string>(w.Value),
+            StringComparer.OrdinalIgnoreCase
+        );
+        foreach (var (language, noun) in row.Nouns)
+        {
+            if (!words.TryGetValue(language, out var own))
+                words[language] = own = [];
+            own[BuiltInWords.Key(BuiltInWord.Someone)] = noun;
+        }
+        return words.ToDictionary(
+            w => w.Key,
+            w => (IReadOnlyDictionary<string, string>)w.Value,
+            StringComparer.OrdinalIgnoreCase
+        );
+    }
+
+    public static Callout Compile(CalloutRow row, Brief brief, CalloutState state, Shared shared) =>
+        new(row.Id, row.Name, state, row.CreatedAt, row.Revision, brief, shared);
 }

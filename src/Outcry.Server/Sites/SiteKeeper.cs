@@ -10,6 +10,8 @@ internal sealed partial class SiteKeeper(
     LiveSites sites,
     SiteNews news,
     SystemDb database,
+    LookedCounter traffic,
+    TeamPresence team,
     NpgsqlDataSource source,
     IClock clock,
     ILogger<SiteKeeper> log
@@ -19,6 +21,9 @@ internal sealed partial class SiteKeeper(
 
     /// <summary>Relative times are said to the minute, so windows and wording are renewed well within one.</summary>
     private const int TicksPerRenewal = 100;
+
+    /// <summary>Windows of page views are counted in the database, about once a minute.</summary>
+    private const int TicksPerCount = 400;
 
     public override async Task StartAsync(CancellationToken cancellationToken)
     {
@@ -36,8 +41,11 @@ internal sealed partial class SiteKeeper(
         for (var tick = 1; await WaitAsync(timer, stop); tick++)
         {
             var renew = tick % TicksPerRenewal == 0;
+            if (tick % TicksPerCount == 0)
+                await CountTrafficAsync(stop);
             foreach (var site in sites.All)
             {
+                site.TakeTeam(team.IsThere(site.WorkspaceId));
                 site.Refresh(clock.GetCurrentInstant(), renew);
                 // Counting forgets those who have gone; otherwise memory would keep every visitor there ever was.
                 if (renew)
@@ -46,6 +54,23 @@ internal sealed partial class SiteKeeper(
             if (tick % 20 == 0)
                 await SaveHeardAsync(saved, stop);
         }
+    }
+
+    private async Task CountTrafficAsync(CancellationToken stop)
+    {
+        foreach (var site in sites.All.Where(s => s.Callouts.Any(LookedCounter.Draws)))
+            try
+            {
+                site.TakeLookedAt(await traffic.CountAsync(site.Id, site.Callouts, clock.GetCurrentInstant(), stop));
+            }
+            catch (NpgsqlException away)
+            {
+                DatabaseAway(away);
+            }
+            catch (OperationCanceledException) when (stop.IsCancellationRequested)
+            {
+                return;
+            }
     }
 
     // The last sign of life is kept for a restart; every few seconds is often enough.

@@ -16,6 +16,8 @@ internal static class SitesFeature
     {
         builder.Services.AddSingleton<SuppliedWords>();
         builder.Services.AddSingleton<Robots>();
+        builder.Services.AddSingleton<LookedCounter>();
+        builder.Services.AddSingleton<TeamPresence>();
         builder.Services.AddSingleton<LiveSites>();
         builder.Services.AddSingleton<SiteNews>();
         builder.Services.AddSingleton<TrafficReader>();
@@ -30,6 +32,7 @@ internal static class SitesFeature
         sites.MapGet("/{siteId:guid}/strip", StripAsync).WithName("GetStrip");
         sites.MapPost("", ChangeSites.AddAsync).For(Role.Owner).WithName("AddSite");
         sites.MapPut("/{siteId:guid}", ChangeSites.ChangeAsync).For(Role.Owner).WithName("ChangeSite");
+        sites.MapGet("/{siteId:guid}/page-groups", PageGroups.ListAsync).WithName("ListPageGroups");
         sites.MapGet("/{siteId:guid}/traffic", ShowTraffic.HandleAsync).WithName("GetTraffic");
     }
 
@@ -77,7 +80,10 @@ internal static class SitesFeature
                 ? source.Map is null || source.Map.PlaceOf(Core.Sources.Meaning.FirstName) is not null
                 : source.Form.FirstName is not null,
             [.. (source.Form?.Fields ?? []).Concat(source.Map?.Fields.Keys ?? [])]
-        );
+        )
+        {
+            Kind = source.EventKind,
+        };
 }
 
 internal sealed record SiteView(

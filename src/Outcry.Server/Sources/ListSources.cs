@@ -96,7 +96,7 @@ internal static class ListSources
             s.Script,
             s.Rules,
             s.Display,
-            BriefCheck.OfferedTokens([SitesFeature.Offer(s)]),
+            KindTokens.Offered(CalloutKind.Moment, [SitesFeature.Offer(s)]),
             [.. EventFields.Common.Concat(own)],
             own,
             [

@@ -134,7 +134,7 @@ internal static class PreviewMap
     )
     {
         var map = (given ?? MapGuess.Guess(kind, [.. list.Places.Select(p => p.Pointer)])) with { Kind = kind };
-        var policy = (display ?? DisplayPolicy.For(kind)) with { Noun = site.Noun };
+        var policy = display ?? DisplayPolicy.For(kind);
         return new PreviewView(
             list.Places,
             EventMap.Offered(kind),
@@ -168,7 +168,7 @@ internal static class PreviewMap
         };
         var happened = EventRows.Make(arrival, source, site, first, now).ToEvent();
         return new PreviewEventView(
-            EventWording.Preview(happened, display, now),
+            EventWording.Preview(happened, display, site.Voice, now),
             happened.At,
             first.State,
             first.Because.Length > 0 ? first.Because : null,

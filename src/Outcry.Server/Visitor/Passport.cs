@@ -19,10 +19,22 @@ internal sealed record PassportBody(
     IReadOnlyDictionary<Guid, ExposureBody> X,
     long? E = null,
     long? H = null,
-    long? D = null
+    long? D = null,
+    int T = 0,
+    long? B4 = null,
+    string? W = null,
+    string? R = null,
+    IReadOnlyDictionary<string, string>? U = null
 );
 
-internal sealed record ExposureBody(int N, long S, int V, long? C = null, long? K = null);
+internal sealed record ExposureBody(
+    int N,
+    long S,
+    int V,
+    long? C = null,
+    long? K = null,
+    IReadOnlyList<long>? R = null
+);
 
 /// <summary>A visitor's record, signed, so that the server need not keep it and the browser cannot alter it.</summary>
 internal static class Passport
@@ -61,12 +73,20 @@ internal static class Passport
                         x.Value.LastStartAt.ToUnixTimeMilliseconds(),
                         x.Value.LastStartVisit,
                         x.Value.LastCloseAt?.ToUnixTimeMilliseconds(),
-                        x.Value.LastClickAt?.ToUnixTimeMilliseconds()
+                        x.Value.LastClickAt?.ToUnixTimeMilliseconds(),
+                        x.Value.RecentStarts is [_]
+                            ? null
+                            : [.. x.Value.RecentStarts.Select(s => s.ToUnixTimeMilliseconds())]
                     )
                 ),
             visitor.Visit.LastEndAt?.ToUnixTimeMilliseconds(),
             visitor.HushUntil?.ToUnixTimeMilliseconds(),
-            visitor.DialogHushUntil?.ToUnixTimeMilliseconds()
+            visitor.DialogHushUntil?.ToUnixTimeMilliseconds(),
+            visitor.PagesEver,
+            visitor.LastVisitAt?.ToUnixTimeMilliseconds(),
+            TextOrNull(visitor.Visit.WayIn.EntryPage),
+            TextOrNull(visitor.Visit.WayIn.Referrer),
+            visitor.Visit.WayIn.Campaign.Count == 0 ? null : visitor.Visit.WayIn.Campaign
         );
         return SignedText.Sign(
             site.SigningKey,
@@ -94,15 +114,27 @@ internal static class Passport
         return new VisitorRecord(
             body.V,
             At(body.F),
-            new VisitFigures(body.N, body.P, At(body.S), At(body.L), body.B, AtOrNull(body.E)),
+            new VisitFigures(body.N, body.P, At(body.S), At(body.L), body.B, AtOrNull(body.E))
+            {
+                WayIn = new WayIn(body.W ?? "", body.R ?? "", body.U ?? ImmutableDictionary<string, string>.Empty),
+            },
             AtOrNull(body.H),
             AtOrNull(body.D),
             body.X.ToImmutableDictionary(
                 x => x.Key,
                 x => new Exposure(x.Value.N, At(x.Value.S), x.Value.V, AtOrNull(x.Value.C), AtOrNull(x.Value.K))
+                {
+                    RecentStarts = x.Value.R is { } recent ? [.. recent.Select(At)] : [At(x.Value.S)],
+                }
             )
-        );
+        )
+        {
+            PagesEver = body.T,
+            LastVisitAt = AtOrNull(body.B4),
+        };
     }
+
+    private static string? TextOrNull(string text) => text.Length == 0 ? null : text;
 
     private static Instant At(long ms) => Instant.FromUnixTimeMilliseconds(ms);
 

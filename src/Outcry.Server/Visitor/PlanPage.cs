@@ -1,4 +1,3 @@
-using System.Runtime.CompilerServices;
 using System.Text.Json;
 using NodaTime;
 using Outcry.Core.Care;
@@ -9,6 +8,7 @@ using Outcry.Core.Saying;
 using Outcry.Core.Sources;
 using Outcry.Core.Visitors;
 using Outcry.Server.Care;
+using Outcry.Server.Intake;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
@@ -22,6 +22,8 @@ internal static class PlanPage
         SiteNews news,
         StageDraft stage,
         Robots robots,
+        Places places,
+        SnippetFiles files,
         IClock clock
     )
     {
@@ -43,8 +45,10 @@ internal static class PlanPage
                     site,
                     page!,
                     request,
+                    ReadFacts.Of(request, places.Find(http.Connection.RemoteIpAddress)),
                     isMember: token is not null,
                     isRobot: robots.IsRobot(http.Request.Headers.UserAgent.ToString()),
+                    files.ShapesPath,
                     desk: $"{http.Request.Scheme}://{http.Request.Host}",
                     now
                 );
@@ -58,8 +62,10 @@ internal static class PlanPage
         LiveSite site,
         PageAddress page,
         PlanRequest request,
+        VisitorFacts facts,
         bool isMember,
         bool isRobot,
+        string shapesPath,
         string desk,
         Instant now
     )
@@ -67,12 +73,15 @@ internal static class PlanPage
         var visitor = Passport.TryRead(site, request.Passport);
         if (visitor is null || (isMember && !Passport.IsMember(visitor.VisitorId)))
             visitor = Passport.New(now, isMember);
-        visitor = VisitorLog.Fold(site, visitor, request.Log, now).Arrive(now);
+        visitor = VisitorLog
+            .Fold(site, visitor, request.Log, now)
+            .Arrive(now)
+            .CameIn(ReadFacts.WayIn(site, page, request.Referrer));
         if (!isMember && !isRobot)
             site.SawVisitor(visitor.VisitorId, page.Path, now);
 
         var options = isMember ? PlanOptions.Explained : PlanOptions.Live;
-        var plan = Planner.MakePlan(site.Snapshot, page, visitor, now, options);
+        var plan = Planner.MakePlan(site.Snapshot, page, visitor, facts, now, options);
         return Write(
             site,
             page,
@@ -82,6 +91,7 @@ internal static class PlanPage
             isMember ? MarkOf(site, plan, desk) : null,
             null,
             counted: !isMember && !isRobot,
+            shapesPath,
             store: Consent.MayStore(site.Consent, request.Agreed, request.Gpc)
         );
     }
@@ -95,6 +105,7 @@ internal static class PlanPage
         MarkPart? mark,
         StagePart? stage,
         bool counted,
+        string shapesPath,
         bool store = false
     )
     {
@@ -105,9 +116,18 @@ internal static class PlanPage
             Passport.Write(site, visitor),
             counted,
             store,
-            new RulesPart(rules.MostAtOnce, rules.GapSeconds * 1000, rules.MostPerVisit, rules.PatienceSeconds * 1000),
-            new VisitPart(start.Starts, start.SinceLastEndMs, start.HushLeftMs),
-            [.. plan.Armed.Select(a => CueOf(a, onStage: stage is not null))],
+            new RulesPart(
+                rules.MostAtOnce,
+                rules.GapSeconds * 1000,
+                rules.MostPerVisit,
+                rules.PatienceSeconds * 1000,
+                rules.ConsentNotice.Length == 0 ? null : rules.ConsentNotice,
+                rules.KeepClear.Length == 0 ? null : rules.KeepClear
+            ),
+            new VisitPart(start.Starts, start.SinceLastEndMs, start.HushLeftMs, start.DialogHushLeftMs),
+            [.. plan.Armed.Select(a => WriteCue.Of(a, onStage: stage is not null))],
+            WriteCue.Words(plan.Armed),
+            mark is not null || plan.Armed.Any(WriteCue.NeedsShapes) ? shapesPath : null,
             [.. site.Forms.Where(f => f.Pages.Decide(page).Shown).Select(FormOf)],
             [
                 .. site
@@ -132,62 +152,9 @@ internal static class PlanPage
 
     private static FormPart FormPartOf(LiveForm form) => new(form.SourceId, form.Mapping.Form, form.Mapping.Wanted);
 
-    // On the stage a callout is there at once and stays, so that it can be looked at while it is being written.
-    private static CuePart CueOf(ArmedCallout armed, bool onStage)
-    {
-        var callout = armed.Callout;
-        var look = callout.Brief.Look;
-        return new CuePart(
-            callout.Id,
-            callout.Brief.Priority,
-            onStage ? 0 : armed.DueMs,
-            callout.Brief.When.TurnGapSeconds * 1000L,
-            (long)callout.Hush.TotalMilliseconds,
-            look.Side,
-            look.Band,
-            look.Ground,
-            callout.Ink,
-            look.CloseMark,
-            callout.Brief.Say.NewTab,
-            callout.Brief.Say.Picture != SayPicture.None,
-            [
-                .. armed
-                    .Turns.Take(onStage ? 1 : int.MaxValue)
-                    .Select((t, i) => TurnOf(t, onStage ? null : armed.StayMs(i))),
-            ]
-        );
-    }
-
-    private static readonly ConditionalWeakTable<PreparedTurn, ReadyTurn> Written = [];
-
-    private static ReadyTurn TurnOf(PreparedTurn turn, long? stayMs) =>
-        stayMs is null ? WriteTurn(turn, null) : Written.GetValue(turn, t => WriteTurn(t, stayMs));
-
-    private static ReadyTurn WriteTurn(PreparedTurn turn, long? stayMs) =>
-        new(
-            JsonSerializer.SerializeToUtf8Bytes(
-                new TurnPart(
-                    [
-                        .. turn.Spans.Select(s => new SpanPart(
-                            s.Text,
-                            s.Bold ? true : null,
-                            s.Italic ? true : null,
-                            s.Link
-                        )),
-                    ],
-                    turn.Meta,
-                    turn.Picture,
-                    turn.Initials,
-                    turn.Link,
-                    stayMs
-                ),
-                VisitorJson.Default.TurnPart
-            )
-        );
-
     private static MarkPart MarkOf(LiveSite site, Plan plan, string desk)
     {
-        var shown = plan.Armed.Select(a => $"\"{a.Callout.Name}\" is due at {ReasonSentence.Clock(a.DueMs)}.");
+        var shown = plan.Armed.Select(a => $"\"{a.Callout.Name}\" is {ReasonSentence.DueOf(a)}.");
         var silent = plan.LeftOut.Select(l =>
             $"\"{l.Callout.Name}\" will not show. {ReasonSentence.Say(l.Reason, site.Zone, _ => null)}"
         );

@@ -2,13 +2,14 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
 
 /// <summary>Plans the composer's stage: the draft alone, with limits lifted, on whatever page it is looked at.</summary>
-internal sealed class StageDraft(SystemDb database)
+internal sealed class StageDraft(SystemDb database, LookedCounter counter, SnippetFiles files)
 {
     public async Task<PlanResponse> PlanAsync(
         LiveSite site,
@@ -20,7 +21,17 @@ internal sealed class StageDraft(SystemDb database)
     {
         var visitor = Passport.New(now, isMember: true).Arrive(now);
         var (plan, note) = await DraftPlanAsync(site, page, calloutId, now, visitor, stop);
-        return PlanPage.Write(site, page, visitor, plan, now, null, new StagePart(note), counted: false);
+        return PlanPage.Write(
+            site,
+            page,
+            visitor,
+            plan,
+            now,
+            null,
+            new StagePart(note),
+            counted: false,
+            files.ShapesPath
+        );
     }
 
     private async Task<(Plan Plan, string? Note)> DraftPlanAsync(
@@ -28,7 +39,7 @@ internal sealed class StageDraft(SystemDb database)
         PageAddress page,
         Guid calloutId,
         Instant now,
-        Core.Visitors.VisitorRecord visitor,
+        VisitorRecord visitor,
         CancellationToken stop
     )
     {
@@ -39,13 +50,20 @@ internal sealed class StageDraft(SystemDb database)
         if (row is null)
             return (new Plan([], []), "This callout is gone.");
         var problem = BriefCheck
-            .Problems(row.Draft, [.. site.Sources.Values.Select(SitesFeature.Offer)])
+            .Problems(row.Draft, [.. site.Sources.Values.Select(SitesFeature.Offer)], site.Shared)
             .FirstOrDefault(p => p.Blocks);
         if (problem is not null)
             return (new Plan([], []), problem.Message);
-        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live);
-        var snapshot = site.Snapshot.With([draft], site.Events, site.DisplayOf, now);
-        var plan = Planner.MakePlan(snapshot, page, visitor, now, new PlanOptions(Explain: true, LiftLimits: true));
+        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live, site.Shared);
+        var snapshot = await DraftSite.WithAsync(site, [draft], draft, counter, now, stop);
+        var plan = Planner.MakePlan(
+            snapshot,
+            page,
+            visitor,
+            VisitorFacts.Unknown,
+            now,
+            new PlanOptions(Explain: true, LiftLimits: true)
+        );
         var note = plan.LeftOut.Count == 0 ? null : ReasonSentence.Say(plan.LeftOut[0].Reason, site.Zone, _ => null);
         return (plan, note);
     }

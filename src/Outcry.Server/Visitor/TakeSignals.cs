@@ -110,7 +110,7 @@ internal static class TakeSignals
                         visitor.VisitorId,
                         visitor.Visit.Number,
                         page.Path,
-                        kind >= SignalKind.Shown ? part.Callout : null,
+                        kind is SignalKind.Shown or SignalKind.Clicked or SignalKind.Closed ? part.Callout : null,
                         Math.Clamp(part.Value, 0, int.MaxValue),
                         device,
                         isTest
@@ -124,6 +124,7 @@ internal static class TakeSignals
         {
             "view" => SignalKind.View,
             "left" => SignalKind.Left,
+            "depth" => SignalKind.Depth,
             "shown" when part.Callout is not null => SignalKind.Shown,
             "clicked" when part.Callout is not null => SignalKind.Clicked,
             "closed" when part.Callout is not null => SignalKind.Closed,

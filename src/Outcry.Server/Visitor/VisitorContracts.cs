@@ -1,6 +1,8 @@
+using System.Buffers;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Outcry.Core.Planning;
+using Outcry.Core.Timing;
 
 namespace Outcry.Server.Visitor;
 
@@ -13,6 +15,11 @@ namespace Outcry.Server.Visitor;
 /// <param name="Log">What became of callouts since the passport was given.</param>
 /// <param name="Agreed">Whether the page said that the visitor agreed to storing.</param>
 /// <param name="Gpc">Whether the browser sends Global Privacy Control.</param>
+/// <param name="Languages">The browser's languages, BCP 47, the most wanted first; 10 at most are read.</param>
+/// <param name="Referrer">Address of the page that led here; empty for none.</param>
+/// <param name="Offset">Minutes by which the visitor's clock is ahead of universal time, -1,080 to 1,080.</param>
+/// <param name="Attributes">What the page says of its visitor, none of it private; 20 at most are read.</param>
+/// <param name="Known">Whether the page has said who it is.</param>
 internal sealed record PlanRequest(
     string Site,
     string Page,
@@ -21,17 +28,23 @@ internal sealed record PlanRequest(
     string? Token = null,
     IReadOnlyList<LogEntry>? Log = null,
     bool Agreed = false,
-    bool Gpc = false
+    bool Gpc = false,
+    IReadOnlyList<string>? Languages = null,
+    string? Referrer = null,
+    int Offset = 0,
+    IReadOnlyDictionary<string, string>? Attributes = null,
+    bool Known = false
 );
 
 /// <summary>One thing that became of a callout.</summary>
 /// <param name="Callout">Which.</param>
-/// <param name="What">"start", "end", "close" or "click".</param>
+/// <param name="What">"start", "end", "close" or "click"; "ask" for a start that the visitor called for by a click.</param>
 /// <param name="AgoMs">Milliseconds before the request was sent, 0 to 365 days.</param>
 internal sealed record LogEntry(Guid Callout, string What, long AgoMs);
 
 /// <summary>What the browser is to perform on this page view.</summary>
 /// <param name="Store">Whether anything may be kept in the browser.</param>
+/// <param name="Shapes">Path of the file that draws what the snippet does not; null when no cue needs it.</param>
 /// <param name="Baskets">What on the page puts something into the basket.</param>
 internal sealed record PlanResponse(
     string Visitor,
@@ -40,57 +53,140 @@ internal sealed record PlanResponse(
     bool Store,
     RulesPart Rules,
     VisitPart Visit,
-    IReadOnlyList<CuePart> Cues,
+    IReadOnlyList<ReadyCue> Cues,
+    IReadOnlyDictionary<string, WordsPart> Words,
+    string? Shapes,
     IReadOnlyList<FormPart> Forms,
     IReadOnlyList<BasketPart> Baskets,
     MarkPart? Mark,
     StagePart? Stage
 );
 
-internal sealed record RulesPart(int AtOnce, int GapMs, int MostPerVisit, int PatienceMs);
+/// <param name="Consent">Selector of the site's consent notice; null for none but the marked one.</param>
+/// <param name="Clear">Selector of what nothing may be laid over; null for none but what is marked.</param>
+internal sealed record RulesPart(
+    int AtOnce,
+    int GapMs,
+    int MostPerVisit,
+    int PatienceMs,
+    string? Consent = null,
+    string? Clear = null
+);
 
-internal sealed record VisitPart(int Starts, long? SinceLastEndMs, long HushLeftMs);
+internal sealed record VisitPart(int Starts, long? SinceLastEndMs, long HushLeftMs, long DialogHushLeftMs);
 
+/// <summary>Built-in words in one language.</summary>
+internal sealed record WordsPart(
+    string Close,
+    string Why,
+    string WhyEvents,
+    string WhyNotice,
+    string Copy,
+    string Copied,
+    string Pause,
+    string Play,
+    string Days
+);
+
+/// <summary>One condition of the moment: k kind, n number, t target.</summary>
+internal sealed record TriggerPart(TriggerKind K, int? N, string? T);
+
+/// <summary>A callout that may show. What is false, none or empty is left out.</summary>
+/// <param name="Triggers">What has to happen; none means on arrival.</param>
+/// <param name="Any">Whether any of it is enough.</param>
+/// <param name="Rounds">How often the turns are gone through; 0 for until closed or clicked, null for once.</param>
+/// <param name="Asked">Whether only a click may bring it.</param>
+/// <param name="IfThere">Whether it starts only while somebody of the team is there.</param>
+/// <param name="Top">Whether it stands at the top edge.</param>
+/// <param name="PhoneTop">The same on phones.</param>
+/// <param name="Framed">Whether a picture, initials or a sign stands beside the words.</param>
+/// <param name="Lang">Language of its words.</param>
+/// <param name="Rtl">Whether that is written from right to left.</param>
+/// <param name="Drawn">Whether events stand behind it.</param>
+/// <param name="Lines">Of a crawl: what it turns over within its one turn.</param>
 internal sealed record CuePart(
     Guid Id,
+    Shape Shape,
     int Priority,
-    long DueMs,
+    IReadOnlyList<TriggerPart>? Triggers,
+    bool? Any,
     long TurnGapMs,
+    int? Rounds,
     long HushMs,
+    bool? Asked,
+    bool? IfThere,
     Side Side,
+    bool? Top,
+    bool? PhoneTop,
+    string? Anchor,
+    InsetPlace? Inset,
     string Band,
+    string BandInk,
     string Ground,
     string Ink,
     bool CloseMark,
-    bool NewTab,
+    bool? NewTab,
     bool Framed,
-    IReadOnlyList<ReadyTurn> Turns
+    string? Code,
+    string Lang,
+    bool? Rtl,
+    bool Drawn,
+    IReadOnlyList<TurnPart>? Lines,
+    IReadOnlyList<TurnPart> Turns
 );
 
 /// <summary>One turn, already worded. A stay of null lasts until it is closed.</summary>
+/// <param name="Detail">The line under it.</param>
+/// <param name="Button">Words of the button.</param>
+/// <param name="Countdown">The countdown as it stands in the words; null for none.</param>
+/// <param name="CountdownTo">To when it runs, in Unix milliseconds.</param>
 internal sealed record TurnPart(
     IReadOnlyList<SpanPart> Spans,
-    string Meta,
+    IReadOnlyList<SpanPart>? Detail,
+    string? Button,
+    string? Meta,
     string? Picture,
-    string Initials,
+    string? Initials,
     string? Link,
-    long? StayMs
+    long? StayMs,
+    string? Countdown = null,
+    long? CountdownTo = null
 );
 
 /// <summary>
-/// A <see cref="TurnPart"/> already written as UTF-8 JSON. A turn is the same for everybody who is told it, so it is
-/// written once for each snapshot and copied for each visitor.
+/// A <see cref="CuePart"/> already written as UTF-8 JSON, but for its end: what it says of the callout, and turn by turn
+/// what is told. Both are the same for everybody who is told alike, so they are written once and copied for each visitor.
 /// </summary>
-[JsonConverter(typeof(ReadyTurnWriter))]
-internal sealed record ReadyTurn(byte[] Json);
+[JsonConverter(typeof(ReadyCueWriter))]
+internal sealed record ReadyCue(byte[] Head, byte[][] Turns);
 
-internal sealed class ReadyTurnWriter : JsonConverter<ReadyTurn>
+internal sealed class ReadyCueWriter : JsonConverter<ReadyCue>
 {
-    public override ReadyTurn Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
-        throw new NotSupportedException("Turns are only ever written here.");
+    public override ReadyCue Read(ref Utf8JsonReader reader, Type typeToConvert, JsonSerializerOptions options) =>
+        throw new NotSupportedException("Cues are only ever written here.");
 
-    public override void Write(Utf8JsonWriter writer, ReadyTurn value, JsonSerializerOptions options) =>
-        writer.WriteRawValue(value.Json, skipInputValidation: true);
+    public override void Write(Utf8JsonWriter writer, ReadyCue value, JsonSerializerOptions options)
+    {
+        var length = value.Head.Length + 2 + value.Turns.Sum(t => t.Length + 1);
+        var buffer = ArrayPool<byte>.Shared.Rent(length);
+        var at = Append(buffer, 0, value.Head);
+        for (var i = 0; i < value.Turns.Length; i++)
+        {
+            if (i > 0)
+                buffer[at++] = (byte)',';
+            at = Append(buffer, at, value.Turns[i]);
+        }
+        buffer[at++] = (byte)']';
+        buffer[at++] = (byte)'}';
+        writer.WriteRawValue(buffer.AsSpan(0, at), skipInputValidation: true);
+        ArrayPool<byte>.Shared.Return(buffer);
+    }
+
+    private static int Append(byte[] buffer, int at, byte[] part)
+    {
+        part.CopyTo(buffer, at);
+        return at + part.Length;
+    }
 }
 
 /// <summary>A run of text: t text, b bold, i italic, h link.</summary>
@@ -118,6 +214,11 @@ internal sealed record NextPart(string Words, string Address);
 
 /// <summary>The stage's own word: why there is nothing to show, if so.</summary>
 internal sealed record StagePart(string? Note);
+
+/// <summary>Asks whether somebody of the team is there.</summary>
+internal sealed record ThereRequest(string Site, string Page);
+
+internal sealed record ThereResponse(bool There);
 
 /// <summary>What the snippet reports.</summary>
 internal sealed record SignalsRequest(
@@ -151,9 +252,9 @@ internal sealed record FoundFieldPart(string Name, string Type, string Label, st
 
 /// <summary>One report.</summary>
 /// <param name="Id">Made by the snippet; sent twice it counts once.</param>
-/// <param name="Kind">"view", "left", "shown", "clicked", "closed" or "alive".</param>
+/// <param name="Kind">"view", "left", "depth", "shown", "clicked", "closed" or "alive".</param>
 /// <param name="Callout">About which callout; needed for shown, clicked and closed.</param>
-/// <param name="Value">For "left": visible milliseconds on the page.</param>
+/// <param name="Value">For "left": visible milliseconds on the page; for "depth": percent of the page scrolled to.</param>
 internal sealed record SignalPart(Guid Id, string Kind, Guid? Callout = null, int Value = 0);
 
 /// <summary>A form that was sent, with the fields its source names and no others.</summary>
@@ -170,6 +271,9 @@ internal sealed record SignalsResponse(int Accepted);
 )]
 [JsonSerializable(typeof(PlanRequest))]
 [JsonSerializable(typeof(PlanResponse))]
+[JsonSerializable(typeof(ThereRequest))]
+[JsonSerializable(typeof(ThereResponse))]
+[JsonSerializable(typeof(CuePart))]
 [JsonSerializable(typeof(TurnPart))]
 [JsonSerializable(typeof(SignalsRequest))]
 [JsonSerializable(typeof(SignalsResponse))]

@@ -12,7 +12,7 @@ internal static class VisitorFeature
         builder.Services.AddSingleton<SignalCopy>();
         builder.Services.AddSingleton<SignalWriter>();
         builder.Services.AddSingleton<FigureNews>();
-        builder.Services.AddSingleton<SnippetFile>();
+        builder.Services.AddSingleton<SnippetFiles>();
         builder.Services.AddSingleton<StageDraft>();
         if (PlatformFeature.IsDocumentBuild)
             return;
@@ -24,11 +24,17 @@ internal static class VisitorFeature
     {
         app.MapGet(
                 "/o/{siteKey}.js",
-                (HttpContext http, SnippetFile file, LiveSites sites, string siteKey) =>
-                    file.Serve(http, sites, siteKey)
+                (HttpContext http, SnippetFiles files, LiveSites sites, string siteKey) =>
+                    files.Serve(http, sites, siteKey)
             )
             .WithTags("Visitor")
             .WithName("GetSnippet");
+        app.MapGet(
+                "/o/more/{version}.js",
+                (HttpContext http, SnippetFiles files, string version) => files.ServeShapes(http, version)
+            )
+            .WithTags("Visitor")
+            .WithName("GetShapes");
         var visitor = app.MapGroup("/v").WithTags("Visitor").RequireRateLimiting(Limits.Visitor);
         visitor
             .MapPost("/plan", PlanPage.HandleAsync)
@@ -43,6 +49,14 @@ internal static class VisitorFeature
             .WithName("TakeSignals")
             .Accepts<SignalsRequest>("text/plain", "application/json")
             .Produces<SignalsResponse>(StatusCodes.Status202Accepted)
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        visitor
+            .MapPost("/there", AskIfThere.HandleAsync)
+            .WithName("AskIfThere")
+            .Accepts<ThereRequest>("text/plain", "application/json")
+            .Produces<ThereResponse>()
             .ProducesProblem(StatusCodes.Status400BadRequest)
             .ProducesProblem(StatusCodes.Status403Forbidden)
             .ProducesProblem(StatusCodes.Status404NotFound);

@@ -22,6 +22,7 @@ internal static class VisitorLog
             visitor = entry.What switch
             {
                 "start" => visitor.Started(callout.Id, at, takesPlace),
+                "ask" => visitor.Started(callout.Id, at, takesBudget: false),
                 "end" => takesPlace ? visitor.Ended(at) : visitor,
                 "close" => visitor.Closed(callout.Id, at, callout.Hush, callout.Class == CalloutClass.Dialog),
                 "click" => visitor.Clicked(callout.Id, at),

@@ -148,12 +148,12 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 "Bought a piece",
                 bought with
                 {
-                    Where = new WhereFacet(["/", "/shop", "/shop/*"], []),
+                    Where = On(["/", "/shop", "/shop/*"], []),
                     From = bought.From with
                     {
                         Conditions = [new FieldCondition("category", Comparison.IsNot, "Workshops")],
                     },
-                    When = new WhenFacet(6, 3, 12),
+                    When = After(6, 3, 12),
                 }
             ),
             1,
@@ -165,13 +165,13 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 "Booked a place",
                 booked with
                 {
-                    Where = new WhereFacet(["/workshops/**", "/journal/first-hour-*"], []),
+                    Where = On(["/workshops/**", "/journal/first-hour-*"], []),
                     From = booked.From with
                     {
                         Conditions = [new FieldCondition("category", Comparison.Is, "Workshops")],
                         WindowMinutes = 14 * 24 * 60,
                     },
-                    When = new WhenFacet(8, 2, 15),
+                    When = After(8, 2, 15),
                 }
             ),
             4,
@@ -191,10 +191,10 @@ internal sealed class Definitions(string siteAddress, Instant start)
                         LinkAddress = "/shop/first-pot-kit",
                     },
                     From = kits.From with { Conditions = [new FieldCondition("category", Comparison.Is, "Kits")] },
-                    Where = new WhereFacet(["/shop/*"], []),
-                    When = new WhenFacet(4, 1, 12),
+                    Where = On(["/shop/*"], []),
+                    When = After(4, 1, 12),
                     Look = kits.Look with { Side = Side.Right, Band = "#1F2D28", Ground = "#E2ECE5", StaySeconds = 30 },
-                    HowOften = new HowOftenFacet(RepeatUnit.Days, 3, 4, 24),
+                    HowOften = Every(RepeatUnit.Days, 3, 4, 24),
                     Priority = 3,
                 }
             ),
@@ -208,9 +208,9 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 letters with
                 {
                     Say = letters.Say with { Picture = SayPicture.Initials, Link = LinkTarget.None },
-                    Where = new WhereFacet(["/journal/**"], ["/journal/first-hour-*"]),
-                    When = new WhenFacet(20, 1, 12),
-                    HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 48),
+                    Where = On(["/journal/**"], ["/journal/first-hour-*"]),
+                    When = After(20, 1, 12),
+                    HowOften = Every(RepeatUnit.Days, 7, null, 48),
                 }
             ),
             12,
@@ -230,9 +230,9 @@ internal sealed class Definitions(string siteAddress, Instant start)
                         Link = LinkTarget.Address,
                         LinkAddress = "/quote",
                     },
-                    Where = new WhereFacet(["/quote", "/shop"], []),
+                    Where = On(["/quote", "/shop"], []),
                     From = quotes.From with { WindowMinutes = 30 * 24 * 60 },
-                    When = new WhenFacet(25, 1, 12),
+                    When = After(25, 1, 12),
                 }
             ),
             15,
@@ -253,8 +253,8 @@ internal sealed class Definitions(string siteAddress, Instant start)
                         ],
                         LeastNumber = 5,
                     },
-                    Where = new WhereFacet(["/shop/**"], []),
-                    HowOften = new HowOftenFacet(RepeatUnit.Days, 7, null, 24),
+                    Where = On(["/shop/**"], []),
+                    HowOften = Every(RepeatUnit.Days, 7, null, 24),
                 }
             ),
             null,
@@ -279,6 +279,14 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 },
             };
     }
+
+    private static WhereFacet On(string[] includes, string[] excludes) => new(includes, excludes, [], Replaces: false);
+
+    private static WhenFacet After(int seconds, int turns, int turnGapSeconds) =>
+        new([Trigger.After(seconds)], Join.All, turns, turnGapSeconds, 1, Schedule.Always, OnlyIfAvailable: false);
+
+    private static HowOftenFacet Every(RepeatUnit unit, int every, int? mostVisits, int hushHours) =>
+        new(unit, every, mostVisits, null, UntilClicked: false, hushHours, Pause.None, [], Pause.ForEver);
 
     private CalloutRow Row(string name, Brief brief) =>
         new()

@@ -77,9 +77,9 @@ internal sealed class PastMaker(
         Instant at
     )
     {
-        var (met, _) = Rehearsal.Play(site.Snapshot, visitor, walk.Pages, at, PlanOptions.Live);
+        var (met, _) = Rehearsal.Play(site.Snapshot, visitor, VisitorFacts.Unknown, walk.Pages, at, PlanOptions.Live);
         var acted = met.Select(p => p.Page with { Acts = [.. p.Outcome.Showings.Select(React).OfType<Act>().Take(1)] });
-        return Rehearsal.Play(site.Snapshot, visitor, acted, at, PlanOptions.Live);
+        return Rehearsal.Play(site.Snapshot, visitor, VisitorFacts.Unknown, acted, at, PlanOptions.Live);
     }
 
     private Act? React(Showing shown)

@@ -2,6 +2,7 @@ using System.Security.Cryptography;
 using NodaTime;
 using Outcry.Core.Care;
 using Outcry.Core.Planning;
+using Outcry.Core.Visitors;
 
 namespace Outcry.Store.Rows;
 
@@ -43,6 +44,9 @@ public sealed class SiteRow : IWorkspaceOwned
     /// <summary>The site's own neutral nouns by language.</summary>
     public Dictionary<string, string> Nouns { get; set; } = [];
 
+    /// <summary>Built-in words the site replaced, by language, then by key.</summary>
+    public Dictionary<string, Dictionary<string, string>> OwnWords { get; set; } = [];
+
     /// <summary>Hosts on which the team tries things out; what happens there is never shown or counted with the rest.</summary>
     public List<string> TestHosts { get; set; } = [];
 
@@ -70,6 +74,18 @@ public sealed class HeardHostRow : IWorkspaceOwned
     public required string Host { get; init; }
     public Instant HeardAt { get; set; }
     public required string Page { get; set; }
+}
+
+/// <summary>A named rule over visitor facts, shared by the team.</summary>
+public sealed class SegmentRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Guid WorkspaceId { get; init; }
+    public Guid SiteId { get; init; }
+    public required string Name { get; set; }
+    public required VisitorRule Rule { get; set; }
+    public Instant ChangedAt { get; set; }
+    public required string ChangedBy { get; set; }
 }
 
 /// <summary>A named set of page patterns.</summary>

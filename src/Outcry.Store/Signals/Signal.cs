@@ -19,6 +19,9 @@ public enum SignalKind : short
 
     /// <summary>A callout's close mark was used.</summary>
     Closed = 5,
+
+    /// <summary>How far a page that was left had been scrolled; the value is percent of its length.</summary>
+    Depth = 6,
 }
 
 /// <summary>One report of the snippet.</summary>

@@ -1,13 +1,15 @@
 import { watchBaskets } from './dom/baskets';
 import { fillVisitor, watchForms } from './dom/forms';
-import { showMark } from './dom/mark';
+import { type Kit, kit } from './dom/kit';
 import { openMemory, openPending, stageToken } from './dom/memory';
 import { ask } from './dom/network';
 import { type PageView, performPage } from './dom/pageView';
 import { createSignals } from './dom/signals';
 import { findPrivateLink, isStageToken } from './model/privateToken';
+import type { Hold } from './model/queue';
 import type { LogEntry, PlanResponse } from './model/types';
 import { createVisibleClock, type VisibleClock } from './model/visibleClock';
+import type { More } from './shapes';
 
 /** A sign of life this often keeps the visitor among those who are here now (counted over 60 s). */
 const ALIVE_EVERY_MS = 25_000;
@@ -19,7 +21,8 @@ type Command =
   | [name: 'page']
   | [name: 'track', event: string, data?: Data | undefined]
   | [name: 'identify', data: Data, signature?: string | undefined]
-  | [name: 'consent', agreed: boolean];
+  | [name: 'consent', agreed: boolean]
+  | [name: 'hold', what: Hold, open: boolean];
 
 /** What pages may call once the script is there; `push` works before that too. */
 interface Calls {
@@ -30,6 +33,8 @@ interface Calls {
   identify(data: Data, signature?: string): void;
   /** Says whether the visitor agreed that anything may be stored in the browser. */
   consent(agreed: boolean): void;
+  /** Says that the consent notice, a chat or a dialog of the page's own opened or closed, where nothing in the page tells. */
+  hold(what: Hold, open: boolean): void;
 }
 
 declare global {
@@ -59,12 +64,16 @@ function begin(script: HTMLScriptElement) {
     memory.allow(true);
   }
 
+  /** What the page says of its visitor, as far as it is not private; kept for this page only. */
+  let said: { known: boolean; attributes: Record<string, string> } | undefined;
   let plan: PlanResponse | undefined;
   let view: PageView | undefined;
   let clock: VisibleClock = createVisibleClock(() => performance.now(), !document.hidden);
   let asked = 0;
   /** The page view already counted: asking again on the same page, as after consent, is no second one. */
   let viewed = '';
+  /** How far this page was scrolled, in percent. */
+  let depth = 0;
   const waitingForVisitor: ((id: string) => void)[] = [];
 
   const signals = createSignals(`${desk}/v/signals`, () =>
@@ -87,6 +96,10 @@ function begin(script: HTMLScriptElement) {
       token: stage ?? memberToken,
       agreed,
       gpc,
+      languages: navigator.languages,
+      referrer: document.referrer,
+      offset: -new Date().getTimezoneOffset(),
+      ...said,
       log: log.map(({ callout, what, at }) => ({ callout, what, agoMs: Math.max(0, Date.now() - at) })),
     });
     // A route change may have overtaken the answer.
@@ -100,10 +113,16 @@ function begin(script: HTMLScriptElement) {
     if (!stage) memory.allow(answer.store || memory.read().memberToken !== undefined);
     view?.leave();
     clock = createVisibleClock(() => performance.now(), !document.hidden);
-    view = performPage(answer, clock, signals, note);
+    view = performPage(answer, clock, {
+      signals,
+      note,
+      loadMore: () => loadMore(desk + answer.shapes),
+      askIfThere: async () => (await ask<{ there: boolean }>(`${desk}/v/there`, { site, page: address }))?.there ?? false,
+    });
     if (answer.counted && viewed !== address) signals.add('view');
     viewed = address;
-    if (answer.mark) showMark(answer.mark);
+    const { mark } = answer;
+    if (mark) void loadMore(desk + answer.shapes).then((more) => more?.showMark(mark));
     if (stage) parent.postMessage({ outcry: 'staged', note: answer.stage?.note }, desk);
     fillVisitor(answer.visitor);
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
@@ -116,7 +135,11 @@ function begin(script: HTMLScriptElement) {
   function leave() {
     view?.leave();
     view = undefined;
-    if (plan?.counted) signals.add('left', undefined, clock.nowMs());
+    if (plan?.counted) {
+      signals.add('left', undefined, clock.nowMs());
+      if (depth > 0) signals.add('depth', undefined, depth);
+    }
+    depth = 0;
     signals.flush();
   }
 
@@ -130,10 +153,19 @@ function begin(script: HTMLScriptElement) {
   }
 
   addEventListener('visibilitychange', () => {
+    // The clock stops first: what is due as the tab goes is shown when it is back.
     clock.setVisible(!document.hidden);
+    view?.act({ k: document.hidden ? 'Hide' : 'Return' });
     if (document.hidden) signals.flush();
-    view?.run();
   });
+  addEventListener(
+    'scroll',
+    () => {
+      const seen = ((scrollY + innerHeight) / Math.max(1, document.documentElement.scrollHeight)) * 100;
+      depth = Math.max(depth, Math.min(100, Math.floor(seen)));
+    },
+    { passive: true },
+  );
   addEventListener('pagehide', leave);
   addEventListener('pageshow', (event) => {
     if (event.persisted) void askForPlan();
@@ -163,9 +195,13 @@ function begin(script: HTMLScriptElement) {
       case 'visitor':
         return void (plan ? command[1](plan.visitor) : waitingForVisitor.push(command[1]));
       case 'track':
+        view?.act({ k: 'PageEvent', t: String(command[1]) });
         return signals.report({ track: { name: String(command[1]), data: command[2] } });
       case 'identify':
+        said = { known: true, attributes: openAttributes(command[1]) };
         return signals.report({ identify: { data: command[1], signature: command[2] } });
+      case 'hold':
+        return view?.hold(command[1], command[2] === true);
       case 'consent':
         memory.write({ agreed: command[1] === true });
         // The answer to the next question says whether anything may be kept; a no is carried out at once.
@@ -179,11 +215,34 @@ function begin(script: HTMLScriptElement) {
     track: (event, data) => take(['track', event, data]),
     identify: (data, signature) => take(['identify', data, signature]),
     consent: (agreed) => take(['consent', agreed]),
+    hold: (what, open) => take(['hold', what, open]),
   };
   for (const command of early) take(command);
 
   if (document.readyState === 'loading') addEventListener('DOMContentLoaded', () => void askForPlan());
   else void askForPlan();
+}
+
+/** What must not be sent with every question for a plan. */
+const PRIVATE = /mail|phone|name|street|address/i;
+
+function openAttributes(data: Data): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(data)
+      .filter(([key, value]) => !PRIVATE.test(key) && (typeof value === 'string' || typeof value === 'number'))
+      .map(([key, value]) => [key, String(value)]),
+  );
+}
+
+let more: Promise<More | undefined> | undefined;
+
+/** What few pages need comes in a file of its own, once. */
+function loadMore(address: string): Promise<More | undefined> {
+  more ??= import(/* @vite-ignore */ address).then(
+    (loaded: { open(pieces: Kit): More }) => loaded.open(kit),
+    () => undefined,
+  );
+  return more;
 }
 
 /** Tells of route changes of single-page applications, which no event announces. */

@@ -125,7 +125,7 @@ internal static class ImportEndpoints
             Kind = request.EventKind,
         };
         var site = sites.GetById(siteId);
-        var display = DisplayPolicy.For(request.EventKind) with { Noun = site.Noun };
+        var display = DisplayPolicy.For(request.EventKind);
         var now = clock.GetCurrentInstant();
         var rows = ImportFile.Rows(upload.Path, upload.Shape).Take(8).ToList();
         return TypedResults.Ok(

@@ -7,12 +7,14 @@ import { useDesk } from '../app/desk';
 import { ago, clock, day } from '../lib/time';
 import { useNow } from '../lib/useNow';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { StateSign } from '../ui/StateSign';
 import { type CalloutListItem, calloutsQuery, type Move, moveCallout, startCallout } from './api';
-import { conditionWords, messageWords, pageWords } from './model';
+import { NewCallout } from './NewCallout';
+import { useNames } from './useNames';
+import { triggerWords } from './when';
+import { KINDS, messageWords, pageWords } from './words';
 
 type SortKey = 'name' | 'shown' | 'closed' | 'changedAt';
 
@@ -31,7 +33,7 @@ export function CalloutsPage() {
   const list = useQuery(calloutsQuery(site.id, archived));
   const [sort, setSort] = useState<{ key: SortKey; down: boolean }>({ key: 'shown', down: true });
   const start = useMutation({
-    mutationFn: () => startCallout(site.id, { source: null, copyOf: null, pageGroup: null }),
+    mutationFn: (kind: CalloutListItem['brief']['kind']) => startCallout(site.id, { source: null, copyOf: null, pageGroup: null, kind }),
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
 
@@ -65,9 +67,9 @@ export function CalloutsPage() {
           />
         </p>
         {mayAct(member.role, 'editor') && (
-          <Button kind="primary" className="ms-auto" onClick={() => start.mutate()} disabled={start.isPending}>
-            New moment
-          </Button>
+          <span className="ms-auto">
+            <NewCallout disabled={start.isPending} onStart={(kind) => start.mutate(kind)} />
+          </span>
         )}
       </div>
       {start.isError && <Failed error={start.error} />}
@@ -76,7 +78,7 @@ export function CalloutsPage() {
           <p className="p-6 text-soft">
             {archived
               ? 'Nothing has been put away.'
-              : 'There is no callout yet. A new moment begins with values that are good enough to leave alone.'}
+              : 'There is no callout yet. A new one begins with values that are good enough to leave alone.'}
           </p>
         ) : (
           <table className="w-full border-collapse bg-sheet text-[13px]">
@@ -148,8 +150,8 @@ function Row({ row }: { row: CalloutListItem }) {
         </Link>
         <div className="overflow-hidden text-ellipsis">{messageWords(row.brief.say.message)}</div>
         <div className="overflow-hidden text-[12px] leading-4 text-ellipsis text-soft">
-          on {pageWords(row.brief.where.includes)}, {conditionWords(row.brief.from)},{' '}
-          {row.brief.when.afterSeconds === 0 ? 'on arrival' : `after ${row.brief.when.afterSeconds} s`}
+          {KINDS[row.brief.kind].name.toLowerCase()} in a {row.brief.look.shape}, on <Pages where={row.brief.where} />,{' '}
+          {triggerWords(row.brief.when)}
         </div>
       </td>
       <Figure value={shown} />
@@ -175,6 +177,12 @@ function Row({ row }: { row: CalloutListItem }) {
   );
 }
 
+function Pages({ where }: { where: CalloutListItem['brief']['where'] }) {
+  const { groups } = useNames();
+  const named = where.groups.map((id) => groups.find((g) => g.id === id)?.name ?? 'a group that is gone');
+  return named.length > 0 ? [...named, ...where.includes].join(', ') : pageWords(where.includes);
+}
+
 function Figure({ value, of }: { value: number; of?: number }) {
   return (
     <td className="px-2 py-2.5 text-end whitespace-nowrap">
@@ -193,7 +201,7 @@ function Acts({ row }: { row: CalloutListItem }) {
     onSettled: () => void queries.invalidateQueries({ queryKey: ['callouts'] }),
   });
   const copy = useMutation({
-    mutationFn: () => startCallout(site.id, { copyOf: row.id, source: null, pageGroup: null }),
+    mutationFn: () => startCallout(site.id, { copyOf: row.id, source: null, pageGroup: null, kind: null }),
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
   const publisher = mayAct(member.role, 'publisher');

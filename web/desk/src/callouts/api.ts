@@ -24,6 +24,28 @@ export const sourcesQuery = (siteId: string) =>
     queryFn: () => answered(client.GET('/api/sites/{siteId}/sources', { params: { path: { siteId } } })),
   });
 
+export const segmentsQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['segments', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/segments', { params: { path: { siteId } } })),
+  });
+
+export const addSegment = (siteId: string, body: Schema<'SegmentRequest'>) =>
+  answered(client.POST('/api/sites/{siteId}/segments', { params: { path: { siteId } }, body }));
+
+export const groupsQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['page-groups', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/page-groups', { params: { path: { siteId } } })),
+  });
+
+export const adviceQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['advice', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/advice', { params: { path: { siteId } } })),
+    staleTime: 60_000,
+  });
+
 export const startCallout = (siteId: string, body: Schema<'StartRequest'>) =>
   answered(client.POST('/api/sites/{siteId}/callouts', { params: { path: { siteId } }, body }));
 

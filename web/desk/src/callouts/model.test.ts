@@ -1,15 +1,26 @@
 import { describe, expect, it } from 'vitest';
 import type { Brief, Source } from './api';
-import { changedPhrases, messageWords, pageWords, readBrief, windowWords } from './model';
+import { changedPhrases, readBrief } from './model';
+import { triggerWords } from './when';
+import { ruleWords } from './who';
+import { messageWords, pageWords, windowWords } from './words';
 
 const BRIEF: Brief = {
+  kind: 'moment',
   say: {
     message: '**{{ name | default: "Someone" }}** {{ from_place }} bought',
     picture: 'product',
     link: 'product',
     linkAddress: '',
     newTab: false,
-    showTime: true,
+    detail: '',
+    button: '',
+    translations: [],
+    pictureAddress: '',
+    campaign: '',
+    time: 'ago',
+    number: 'exact',
+    code: '',
   },
   from: {
     sources: ['s'],
@@ -18,28 +29,77 @@ const BRIEF: Brief = {
     windowMinutes: 10080,
     leastNumber: 3,
     shuffle: true,
+    oldestDays: null,
+    measure: 'events',
+    near: 'anywhere',
+    pages: [],
+    ofThisPage: false,
+    mostLeft: 5,
+    leastStars: 4,
   },
-  where: { includes: [], excludes: [] },
-  when: { afterSeconds: 6, turns: 1, turnGapSeconds: 12 },
-  howOften: { unit: 'visit', everyDays: 1, mostVisits: null, hushHours: 24 },
-  look: { shape: 'slip', side: 'left', band: '#9C3517', ground: '#FFFFFF', closeMark: true, staySeconds: 7 },
+  where: { includes: [], excludes: [], groups: [], replaces: false },
+  who: { rule: { kind: 'all', rules: [] }, hiddenOn: [] },
+  when: {
+    triggers: [{ kind: 'seconds', number: 6, target: '' }],
+    join: 'all',
+    turns: 1,
+    turnGapSeconds: 12,
+    rounds: 1,
+    schedule: { from: null, until: null, hours: [], eventStarts: null, eventEnds: null, untilEvent: 'starts', countdownTo: null },
+    onlyIfAvailable: false,
+  },
+  howOften: {
+    unit: 'visit',
+    every: 1,
+    mostVisits: null,
+    mostPerWeek: 4,
+    untilClicked: false,
+    hushHours: 24,
+    afterClose: { unit: 'pageView', number: 1 },
+    goals: [],
+    afterSuccess: { unit: 'ever', number: 1 },
+  },
+  look: {
+    shape: 'slip',
+    side: 'left',
+    edge: 'bottom',
+    phoneEdge: 'bottom',
+    anchor: '',
+    inset: 'after',
+    band: '#9C3517',
+    ground: '#FFFFFF',
+    closeMark: true,
+    staySeconds: 7,
+  },
   priority: 5,
+  holdbackPercent: 0,
 };
-const SOURCES = [{ id: 's', name: 'Checkout' }] as Source[];
+const NAMES = {
+  sources: [{ id: 's', name: 'Checkout' }] as Source[],
+  segments: [{ id: 'regulars', name: 'Regulars' }],
+  groups: [{ id: 'shop', name: 'Shop' }],
+};
 
 const text = (facet: string, brief = BRIEF) =>
-  readBrief(brief, SOURCES)
+  readBrief(brief, NAMES)
     .find((s) => s.facet === facet)
     ?.parts.map((p) => (typeof p === 'string' ? p : p.words))
     .join('');
 
 describe('a brief', () => {
   it('reads as sentences, its start values in words', () => {
-    expect(text('say')).toBe("Tell them ‹name› ‹from place› bought, beside the product's picture, linked to the product's page.");
-    expect(text('from')).toBe('Take events of Checkout from the last 7 days, whose category is Kits; stay silent below 3 events.');
-    expect(text('where')).toBe('Show it on every page.');
-    expect(text('when')).toBe('It appears 6 seconds after arrival, in one turn.');
-    expect(text('often')).toBe('At most once a visit; a close hushes the site for 24 hours.');
+    expect(text('say')).toBe(
+      "Tell them ‹name› ‹from place› bought, with how long ago, beside the product's picture, linked to the product's page, in the site's own language.",
+    );
+    expect(text('from')).toBe(
+      'Take events of Checkout from the last 7 days, whose category is Kits, from anywhere; stay silent below 3 events.',
+    );
+    expect(text('where')).toBe('Show it on every page, beside others of its kind.');
+    expect(text('who')).toBe('For everybody, on every device.');
+    expect(text('when')).toBe('It appears 6 seconds after arrival, in one turn, at any date and hour.');
+    expect(text('often')).toBe(
+      'At most once a visit, in 4 visits a week; a close hushes the site for 24 hours and keeps it away no longer than the hush. It waits its turn at priority 5, nobody held back.',
+    );
     expect(text('look')).toBe('Drawn as a slip, bottom left, in #9C3517 on #FFFFFF, for 7 seconds, with a close mark.');
   });
 
@@ -48,8 +108,8 @@ describe('a brief', () => {
   });
 
   it('names pages it is never shown on', () => {
-    expect(text('where', { ...BRIEF, where: { includes: ['/shop/**'], excludes: ['/shop/sale'] } })).toBe(
-      'Show it on /shop/**, never on /shop/sale.',
+    expect(text('where', { ...BRIEF, where: { ...BRIEF.where, includes: ['/shop/**'], excludes: ['/shop/sale'] } })).toBe(
+      'Show it on /shop/**, never on /shop/sale, beside others of its kind.',
     );
   });
 
@@ -77,5 +137,53 @@ describe('the words of a brief', () => {
 
   it('count patterns beyond the third', () => {
     expect(pageWords(['/a', '/b', '/c', '/d'])).toBe('/a, /b and 2 more patterns');
+  });
+});
+
+describe('the kinds of a brief', () => {
+  const of = (change: Partial<Brief>, from: Partial<Brief['from']> = {}) =>
+    text('from', { ...BRIEF, ...change, from: { ...BRIEF.from, conditions: [], ...from } });
+
+  it('each say what they draw on', () => {
+    expect(of({ kind: 'notice' })).toBe('It needs no events: the words are all there is.');
+    expect(of({ kind: 'headcount' }, { windowMinutes: null })).toBe(
+      'Count who is here now on the pages where it shows; stay silent below 3 visitors.',
+    );
+    expect(of({ kind: 'tally' }, { measure: 'people' })).toContain('Count people, each once, of Checkout in the last 7 days');
+    expect(of({ kind: 'tally' }, { measure: 'pageViews', pages: ['/shop'] })).toBe(
+      'Count page views of /shop in the last 7 days; stay silent below 3 looks.',
+    );
+    expect(of({ kind: 'remainder' })).toContain('at 5 left or fewer');
+    expect(of({ kind: 'quote' })).toContain('with 4 stars or more');
+    expect(of({ kind: 'standing' })).toBe('Take the newest total of Checkout; stay silent below 3.');
+  });
+});
+
+describe('a visitor rule', () => {
+  it('reads as a clause', () => {
+    expect(ruleWords({ kind: 'test', fact: 'standing', comparison: 'is', value: 'new' }, NAMES)).toBe('new visitors');
+    expect(
+      ruleWords(
+        {
+          kind: 'all',
+          rules: [
+            { kind: 'segment', segment: 'regulars' },
+            { kind: 'test', fact: 'bought', comparison: 'isNot', value: 'mugs', key: '', withinDays: 30 },
+          ],
+        },
+        NAMES,
+      ),
+    ).toBe('Regulars and visitors who have not bought mugs in the last 30 days');
+  });
+});
+
+describe('a moment of a page view', () => {
+  it('reads as a clause', () => {
+    const triggers = [
+      { kind: 'scroll' as const, number: 50, target: '' },
+      { kind: 'pages' as const, number: 2, target: '' },
+    ];
+    expect(triggerWords({ triggers, join: 'any' })).toBe('at 50 % of the page or from the 2nd page of a visit');
+    expect(triggerWords({ triggers: [], join: 'all' })).toBe('on arrival');
   });
 });

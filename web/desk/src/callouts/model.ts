@@ -1,8 +1,24 @@
 import type { Facet } from '../ui/Phrase';
 import type { Brief, Source } from './api';
+import { scheduleWords, triggerWords, turnWords } from './when';
+import { deviceWords, type Named, ruleWords } from './who';
+import {
+  conditionWords,
+  languageWords,
+  linkWords,
+  mannerWords,
+  messageWords,
+  pageWords,
+  pauseWords,
+  pictureWords,
+  plural,
+  repeatWords,
+  sourceWords,
+  windowWords,
+} from './words';
 
 /** The facets of a brief in the order in which it is read. */
-export type BriefFacet = Exclude<Facet, 'who'>;
+export type BriefFacet = Facet;
 
 /** A part of a sentence: plain words, or a phrase that can be opened under its key. */
 export type Part = string | { key: string; words: string };
@@ -14,175 +30,260 @@ export interface Sentence {
   parts: Part[];
 }
 
-const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
-
-/** "the last 7 days" for a window in minutes; "all time" for none. */
-export function windowWords(minutes: number | null): string {
-  if (minutes === null) return 'all time';
-  if (minutes % 1440 === 0 && minutes > 1440) return `the last ${minutes / 1440} days`;
-  if (minutes % 60 === 0 && minutes > 60) return `the last ${minutes / 60} hours`;
-  return `the last ${plural(minutes, 'minute')}`;
+/** What else a brief may name: segments and page groups, sources besides. */
+export interface Names {
+  sources: readonly Source[];
+  segments: readonly Named[];
+  groups: readonly Named[];
 }
 
-/** A message with its tokens as readable words: "{{ from_place }}" becomes "‹from place›". */
-export function messageWords(message: string): string {
-  return message
-    .replace(/\{\{\s*(\w+)[^}]*\}\}/g, (_, token: string) => `‹${token.replace(/_/g, ' ')}›`)
-    .replace(/\*\*|__/g, '')
-    .replace(/\[([^\]]*)\]\([^)]*\)/g, '$1')
-    .trim();
-}
+/** Nothing to name yet, as while it is being fetched. */
+export const NO_NAMES: Names = { sources: [], segments: [], groups: [] };
 
-const COMPARISONS: Record<Brief['from']['conditions'][number]['comparison'], string> = {
-  is: 'is',
-  isNot: 'is not',
-  contains: 'contains',
-  greater: 'is more than',
-  less: 'is less than',
-  filled: 'is filled in',
-};
-
-/** The comparisons in the words of the brief. */
-export const comparisonWords = (comparison: keyof typeof COMPARISONS) => COMPARISONS[comparison];
-
-/** "whose category is Kits": the conditions as a clause. */
-export function conditionWords(from: Brief['from']): string {
-  if (from.conditions.length === 0) return 'whatever they are about';
-  const clauses = from.conditions.map(
-    (c) => `${c.field} ${comparisonWords(c.comparison)}${c.comparison === 'filled' ? '' : ` ${c.value}`}`,
-  );
-  return `whose ${clauses.join(from.join === 'all' ? ' and ' : ' or ')}`;
-}
-
-function sourceWords(brief: Brief, sources: readonly Source[]): string {
-  const names = brief.from.sources.map((id) => sources.find((s) => s.id === id)?.name ?? 'a source that is gone');
-  return names.length === 0 ? 'no source yet' : names.join(' and ');
-}
-
-/** "every page", or the patterns, the first few by name. */
-export function pageWords(patterns: readonly string[]): string {
-  if (patterns.length === 0) return 'every page';
-  if (patterns.length <= 3) return patterns.join(', ');
-  return `${patterns.slice(0, 2).join(', ')} and ${patterns.length - 2} more patterns`;
-}
-
-const PICTURES = { none: 'without a picture', product: "beside the product's picture", initials: 'beside the initials' };
-
-function linkWords({ link, linkAddress, newTab }: Brief['say']): string {
-  if (link === 'none') return 'linked to nothing';
-  const target = link === 'product' ? "linked to the product's page" : `linked to ${linkAddress || 'an address yet to be written'}`;
-  return newTab ? `${target} in a new tab` : target;
-}
-
-function repeatWords({ unit, everyDays, mostVisits }: Brief['howOften']): string {
-  const base =
-    unit === 'pageView'
-      ? 'at every page view'
-      : unit === 'visit'
-        ? 'once a visit'
-        : everyDays === 1
-          ? 'once a day'
-          : `once in ${everyDays} days`;
-  return mostVisits === null ? base : `${base}, ${mostVisits} ${mostVisits === 1 ? 'visit' : 'visits'} in all`;
-}
+const p = (key: string, words: string): Part => ({ key, words });
 
 /** Reads a brief as sentences. The words between the phrases never change, so that the eye learns where things stand. */
-export function readBrief(brief: Brief, sources: readonly Source[]): Sentence[] {
-  const { say, from, where, when, howOften, look } = brief;
+export function readBrief(brief: Brief, names: Names): Sentence[] {
   return [
+    { facet: 'say', label: 'Say', parts: sayParts(brief) },
+    { facet: 'from', label: 'From', parts: fromParts(brief, names.sources) },
+    { facet: 'where', label: 'Where', parts: whereParts(brief, names.groups) },
     {
-      facet: 'say',
-      label: 'Say',
-      parts: [
-        'Tell them ',
-        { key: 'say.message', words: messageWords(say.message) || 'nothing yet' },
-        ', ',
-        { key: 'say.picture', words: PICTURES[say.picture] },
-        ', ',
-        { key: 'say.link', words: linkWords(say) },
-        '.',
-      ],
+      facet: 'who',
+      label: 'Who',
+      parts: ['For ', p('who.rule', ruleWords(brief.who.rule, names)), ', on ', p('who.devices', deviceWords(brief.who.hiddenOn)), '.'],
     },
-    {
-      facet: 'from',
-      label: 'From',
-      parts: [
-        'Take events of ',
-        { key: 'from.sources', words: sourceWords(brief, sources) },
+    { facet: 'when', label: 'When', parts: whenParts(brief) },
+    { facet: 'often', label: 'How often', parts: oftenParts(brief, names.sources) },
+    { facet: 'look', label: 'Look', parts: lookParts(brief) },
+  ];
+}
+
+function sayParts(brief: Brief): Part[] {
+  const { say } = brief;
+  return [
+    'Tell them ',
+    p('say.message', messageWords(say.message) || 'nothing yet'),
+    ...(say.detail ? [' and ', p('say.detail', messageWords(say.detail))] : []),
+    ', with ',
+    p('say.manner', mannerWords(brief)),
+    ', ',
+    p('say.picture', pictureWords(say.picture)),
+    ', ',
+    p('say.link', linkWords(say)),
+    ', ',
+    p('say.languages', languageWords(say)),
+    '.',
+  ];
+}
+
+const MEASURES: Record<Brief['from']['measure'], string> = {
+  events: 'events',
+  people: 'people, each once,',
+  pageViews: 'page views',
+  visitors: 'visitors, each once,',
+};
+
+const NEAR: Record<Brief['from']['near'], string> = {
+  anywhere: 'from anywhere',
+  countryFirst: "from the visitor's country first",
+  countryOnly: "from the visitor's country only",
+  regionFirst: "from the visitor's region first",
+  regionOnly: "from the visitor's region only",
+};
+
+/** The words for whose events are told. */
+export const nearWords = (near: Brief['from']['near']) => NEAR[near];
+
+function countedPages({ from }: Brief): string {
+  if (from.ofThisPage) return 'the very page that is read';
+  return from.pages.length === 0 ? 'the pages where it shows' : pageWords(from.pages);
+}
+
+function fromParts(brief: Brief, sources: readonly Source[]): Part[] {
+  const { kind, from } = brief;
+  const chosen = p('from.sources', sourceWords(brief, sources));
+  const window = p('from.window', windowWords(from.windowMinutes));
+  const least = (noun: string): Part[] => ['; stay silent below ', p('from.least', plural(from.leastNumber, noun)), '.'];
+  const about: Part[] = from.ofThisPage ? [', ', p('from.page', "about this page's product")] : [];
+  switch (kind) {
+    case 'notice':
+      return ['It needs no events: the words are all there is.'];
+    case 'headcount':
+      return [
+        'Count who ',
+        p('from.window', from.windowMinutes === null ? 'is here now' : `looked in ${windowWords(from.windowMinutes)}`),
+        ' on ',
+        p('from.pages', countedPages(brief)),
+        ...least('visitor'),
+      ];
+    case 'tally':
+      return from.measure === 'pageViews' || from.measure === 'visitors'
+        ? [
+            'Count ',
+            p('from.measure', MEASURES[from.measure]),
+            ' of ',
+            p('from.pages', countedPages(brief)),
+            ' in ',
+            window,
+            ...least('look'),
+          ]
+        : [
+            'Count ',
+            p('from.measure', MEASURES[from.measure]),
+            ' of ',
+            chosen,
+            ' in ',
+            window,
+            ', ',
+            p('from.conditions', conditionWords(from)),
+            ', ',
+            p('from.near', NEAR[from.near]),
+            ...about,
+            ...least(from.measure === 'people' ? 'person' : 'event').map((x) =>
+              typeof x === 'string' ? x : { ...x, words: x.words.replace('persons', 'people') },
+            ),
+          ];
+    case 'remainder':
+      return [
+        'Take stock levels of ',
+        chosen,
+        ' at ',
+        p('from.left', `${from.mostLeft} left or fewer`),
+        ', ',
+        p('from.conditions', conditionWords(from)),
+        ...about,
+        '.',
+      ];
+    case 'standing':
+      return ['Take the newest total of ', chosen, '; stay silent below ', p('from.least', from.leastNumber.toLocaleString('en-GB')), '.'];
+    default:
+      return [
+        kind === 'quote' ? 'Take words of ' : 'Take events of ',
+        chosen,
         ' from ',
-        { key: 'from.window', words: windowWords(from.windowMinutes) },
+        window,
+        ...(kind === 'quote'
+          ? [' with ', p('from.stars', from.leastStars > 0 ? `${from.leastStars} stars or more` : 'any stars or none')]
+          : []),
         ', ',
-        { key: 'from.conditions', words: conditionWords(from) },
-        '; stay silent below ',
-        { key: 'from.least', words: plural(from.leastNumber, 'event') },
-        '.',
-      ],
-    },
-    {
-      facet: 'where',
-      label: 'Where',
-      parts: [
-        'Show it on ',
-        { key: 'where', words: pageWords(where.includes) },
-        ...(where.excludes.length > 0 ? [', never on ', { key: 'where.excludes', words: pageWords(where.excludes) }] : []),
-        '.',
-      ],
-    },
-    {
-      facet: 'when',
-      label: 'When',
-      parts: [
-        'It appears ',
-        { key: 'when.after', words: when.afterSeconds === 0 ? 'on arrival' : `${plural(when.afterSeconds, 'second')} after arrival` },
-        ', in ',
-        { key: 'when.turns', words: when.turns === 1 ? 'one turn' : `${when.turns} turns ${when.turnGapSeconds} s apart` },
-        '.',
-      ],
-    },
-    {
-      facet: 'often',
-      label: 'How often',
-      parts: [
-        'At most ',
-        { key: 'often.repeat', words: repeatWords(howOften) },
-        '; a close hushes the site for ',
-        { key: 'often.hush', words: plural(howOften.hushHours, 'hour') },
-        '.',
-      ],
-    },
-    {
-      facet: 'look',
-      label: 'Look',
-      parts: [
-        'Drawn as ',
-        { key: 'look.side', words: `a slip, bottom ${look.side}` },
-        ', in ',
-        { key: 'look.colours', words: `${look.band} on ${look.ground}` },
-        ', for ',
-        { key: 'look.stay', words: plural(look.staySeconds, 'second') },
+        p('from.conditions', conditionWords(from)),
         ', ',
-        { key: 'look.close', words: look.closeMark ? 'with a close mark' : 'without a close mark' },
-        '.',
-      ],
-    },
+        p('from.near', NEAR[from.near]),
+        ...about,
+        ...least(kind === 'quote' ? 'quote' : 'event'),
+      ];
+  }
+}
+
+function whereParts({ where }: Brief, groups: readonly Named[]): Part[] {
+  const named = where.groups.map((id) => groups.find((g) => g.id === id)?.name ?? 'a group that is gone');
+  const pages = named.length > 0 ? [...named, ...where.includes].join(', ') : pageWords(where.includes);
+  return [
+    'Show it on ',
+    p('where', pages),
+    ...(where.excludes.length > 0 ? [', never on ', p('where.excludes', pageWords(where.excludes))] : []),
+    ', ',
+    p('where.replaces', where.replaces ? 'in place of wider ones of its kind' : 'beside others of its kind'),
+    '.',
+  ];
+}
+
+function whenParts({ when }: Brief): Part[] {
+  return [
+    'It appears ',
+    p('when.triggers', triggerWords(when)),
+    ', in ',
+    p('when.turns', turnWords(when)),
+    ', ',
+    p('when.schedule', scheduleWords(when.schedule)),
+    ...(when.onlyIfAvailable ? [', ', p('when.available', 'only while somebody of the team is there')] : []),
+    '.',
+  ];
+}
+
+function oftenParts({ howOften, priority, holdbackPercent }: Brief, sources: readonly Source[]): Part[] {
+  const goals = howOften.goals.map((id) => sources.find((s) => s.id === id)?.name ?? 'a source that is gone');
+  return [
+    'At most ',
+    p('often.repeat', repeatWords(howOften)),
+    '; a close hushes the site for ',
+    p('often.hush', plural(howOften.hushHours, 'hour')),
+    ' and keeps it away ',
+    p('often.afterClose', pauseWords(howOften.afterClose)),
+    ...(goals.length > 0
+      ? ['; success (', p('often.goals', goals.join(', ')), ') keeps it away ', p('often.afterSuccess', pauseWords(howOften.afterSuccess))]
+      : []),
+    '. It waits its turn at ',
+    p('often.priority', `priority ${priority}`),
+    holdbackPercent > 0 ? ', with ' : ', ',
+    p('often.holdback', holdbackPercent > 0 ? `${holdbackPercent} % of visitors held back` : 'nobody held back'),
+    '.',
+  ];
+}
+
+/** The shape and where it stands, as a clause. */
+export function shapeWords({ shape, side, edge, phoneEdge, anchor }: Brief['look']): string {
+  const phone = phoneEdge === edge ? '' : `, on phones at the ${phoneEdge}`;
+  switch (shape) {
+    case 'slip':
+      return `a slip, ${edge} ${side}${phone}`;
+    case 'ribbon':
+    case 'crawl':
+      return `a ${shape} along the ${edge}${phone}`;
+    case 'drawer':
+      return `a drawer from the ${side}`;
+    case 'inset':
+      return `an inset by ${anchor || 'an element yet to be named'}`;
+    default:
+      return `a ${shape}`;
+  }
+}
+
+function lookParts({ look }: Brief): Part[] {
+  return [
+    'Drawn as ',
+    p('look.shape', shapeWords(look)),
+    ', in ',
+    p('look.colours', `${look.band} on ${look.ground}`),
+    ', ',
+    p('look.stay', look.staySeconds === null ? 'until closed' : `for ${plural(look.staySeconds, 'second')}`),
+    ', ',
+    p('look.close', look.closeMark ? 'with a close mark' : 'without a close mark'),
+    '.',
   ];
 }
 
 const PHRASE_VALUES: Record<string, (brief: Brief) => unknown> = {
-  'say.message': (b) => [b.say.message, b.say.showTime],
-  'say.picture': (b) => b.say.picture,
-  'say.link': (b) => [b.say.link, b.say.linkAddress, b.say.newTab],
+  'say.message': (b) => b.say.message,
+  'say.detail': (b) => b.say.detail,
+  'say.manner': (b) => [b.say.time, b.say.number, b.say.code],
+  'say.picture': (b) => [b.say.picture, b.say.pictureAddress],
+  'say.link': (b) => [b.say.link, b.say.linkAddress, b.say.newTab, b.say.button, b.say.campaign],
+  'say.languages': (b) => b.say.translations,
   'from.sources': (b) => [b.from.sources, b.from.shuffle],
-  'from.window': (b) => b.from.windowMinutes,
+  'from.window': (b) => [b.from.windowMinutes, b.from.oldestDays],
   'from.conditions': (b) => [b.from.conditions, b.from.join],
   'from.least': (b) => b.from.leastNumber,
-  where: (b) => b.where.includes,
+  'from.measure': (b) => b.from.measure,
+  'from.near': (b) => b.from.near,
+  'from.pages': (b) => [b.from.pages, b.from.ofThisPage],
+  'from.left': (b) => b.from.mostLeft,
+  'from.stars': (b) => b.from.leastStars,
+  where: (b) => [b.where.includes, b.where.groups],
   'where.excludes': (b) => b.where.excludes,
-  'when.after': (b) => b.when.afterSeconds,
-  'when.turns': (b) => [b.when.turns, b.when.turnGapSeconds],
-  'often.repeat': (b) => [b.howOften.unit, b.howOften.everyDays, b.howOften.mostVisits],
+  'where.replaces': (b) => b.where.replaces,
+  'who.rule': (b) => b.who.rule,
+  'who.devices': (b) => b.who.hiddenOn,
+  'when.triggers': (b) => [b.when.triggers, b.when.join],
+  'when.turns': (b) => [b.when.turns, b.when.turnGapSeconds, b.when.rounds],
+  'when.schedule': (b) => [b.when.schedule, b.when.onlyIfAvailable],
+  'often.repeat': (b) => [b.howOften.unit, b.howOften.every, b.howOften.mostVisits, b.howOften.mostPerWeek, b.howOften.untilClicked],
   'often.hush': (b) => b.howOften.hushHours,
-  'look.side': (b) => b.look.side,
+  'often.afterClose': (b) => [b.howOften.afterClose, b.howOften.goals, b.howOften.afterSuccess],
+  'often.priority': (b) => b.priority,
+  'often.holdback': (b) => b.holdbackPercent,
+  'look.shape': (b) => [b.look.shape, b.look.side, b.look.edge, b.look.phoneEdge, b.look.anchor, b.look.inset],
   'look.colours': (b) => [b.look.band, b.look.ground],
   'look.stay': (b) => b.look.staySeconds,
   'look.close': (b) => b.look.closeMark,

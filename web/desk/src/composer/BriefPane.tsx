@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Brief, Source } from '../callouts/api';
-import { changedPhrases, readBrief, type Sentence } from '../callouts/model';
+import type { Brief } from '../callouts/api';
+import { changedPhrases, type Names, readBrief, type Sentence } from '../callouts/model';
 import type { Schema } from '../lib/api';
 import { markerOf, Phrase } from '../ui/Phrase';
 import { PhraseEditor } from './PhraseEditor';
@@ -9,6 +9,7 @@ const FACET_OF_PROBLEM: Record<Schema<'Facet'>, Sentence['facet']> = {
   say: 'say',
   from: 'from',
   where: 'where',
+  who: 'who',
   when: 'when',
   howOften: 'often',
   look: 'look',
@@ -18,14 +19,14 @@ const FACET_OF_PROBLEM: Record<Schema<'Facet'>, Sentence['facet']> = {
 export function BriefPane({
   brief,
   live,
-  sources,
+  names,
   problems,
   mayEdit,
   onChange,
 }: {
   brief: Brief;
   live: Brief | null;
-  sources: readonly Source[];
+  names: Names;
   problems: readonly Schema<'BriefProblem'>[];
   mayEdit: boolean;
   onChange(brief: Brief): void;
@@ -42,7 +43,7 @@ export function BriefPane({
 
   return (
     <div ref={pane} className="px-4 py-3">
-      {readBrief(brief, sources).map((sentence) => {
+      {readBrief(brief, names).map((sentence) => {
         const opened = sentence.parts.find((p) => typeof p !== 'string' && p.key === open);
         const said = problems.filter((p) => FACET_OF_PROBLEM[p.facet] === sentence.facet);
         return (
@@ -84,7 +85,7 @@ export function BriefPane({
             ))}
             {opened && typeof opened !== 'string' && (
               <Editor label={opened.words} onClose={close}>
-                <PhraseEditor key={opened.key} phrase={opened.key} brief={brief} sources={sources} onChange={onChange} />
+                <PhraseEditor key={opened.key} phrase={opened.key} brief={brief} names={names} onChange={onChange} />
               </Editor>
             )}
           </section>

@@ -3,7 +3,9 @@ import { Link, useParams } from '@tanstack/react-router';
 import { ArrowLeft } from 'lucide-react';
 import { useState } from 'react';
 import { useDesk } from '../app/desk';
-import { type Callout, calloutQuery, sourcesQuery } from '../callouts/api';
+import { type Callout, calloutQuery } from '../callouts/api';
+import { useNames } from '../callouts/useNames';
+import { KINDS } from '../callouts/words';
 import { clock } from '../lib/time';
 import { mayAct } from '../session/model';
 import { Failed, Waiting } from '../ui/Notice';
@@ -29,7 +31,7 @@ export function ComposerPage() {
 function Composer({ callout }: { callout: Callout }) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
-  const { data: sources = [] } = useQuery(sourcesQuery(site.id));
+  const names = useNames();
   const { draft, edit, saving, save, settle } = useDraft(site.id, callout);
   const { data: match } = useQuery(pagesQuery(site.id, draft.brief.where));
   const [chosenPath, setPath] = useState<string>();
@@ -62,7 +64,7 @@ function Composer({ callout }: { callout: Callout }) {
             className="field-sizing-content max-w-[40vw] !border-transparent !bg-transparent font-display text-[22px] leading-7 font-semibold tracking-tight hover:!border-edge"
           />
         </h1>
-        <span className="text-soft">moment</span>
+        <span className="text-soft">{KINDS[draft.brief.kind].name.toLowerCase()}</span>
         <span className="h-4 w-px bg-strong" />
         <StateSign state={callout.state} />
         {callout.revision > 0 && <span className="text-soft">revision {callout.revision}</span>}
@@ -76,7 +78,7 @@ function Composer({ callout }: { callout: Callout }) {
           <BriefPane
             brief={draft.brief}
             live={callout.live}
-            sources={sources}
+            names={names}
             problems={callout.problems}
             mayEdit={mayEdit}
             onChange={(brief) => edit({ brief })}
@@ -84,7 +86,7 @@ function Composer({ callout }: { callout: Callout }) {
         </div>
         <div className="flex min-h-0 flex-col gap-2.5 overflow-auto px-4 py-2">
           <StagePane calloutId={callout.id} version={version} path={path} onPath={setPath} />
-          <EvidencePane calloutId={callout.id} version={version} />
+          <EvidencePane kind={draft.brief.kind} calloutId={callout.id} version={version} />
           <RehearsalStrip calloutId={callout.id} version={version} path={path} />
         </div>
       </div>

@@ -1,12 +1,25 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useDesk } from '../app/desk';
+import type { Brief } from '../callouts/api';
 import { clock, day } from '../lib/time';
 import { Said } from '../ui/Said';
 import { evidenceQuery } from './api';
 
+const NOUNS: Record<Brief['kind'], [one: string, many: string]> = {
+  moment: ['event', 'events'],
+  tally: ['counted', 'counted'],
+  headcount: ['visitor', 'visitors'],
+  remainder: ['product running low', 'products running low'],
+  quote: ['quote', 'quotes'],
+  standing: ['in all', 'in all'],
+  notice: ['', ''],
+};
+
+const noun = (kind: Brief['kind'], number: number) => NOUNS[kind][number === 1 ? 0 : 1];
+
 /** The true events behind the draft's claim, or what is missing. */
-export function EvidencePane({ calloutId, version }: { calloutId: string; version: number }) {
+export function EvidencePane({ kind, calloutId, version }: { kind: Brief['kind']; calloutId: string; version: number }) {
   const { site } = useDesk();
   const { data } = useQuery(evidenceQuery(site.id, calloutId, version));
   if (!data) return null;
@@ -15,12 +28,14 @@ export function EvidencePane({ calloutId, version }: { calloutId: string; versio
     <section aria-label="Evidence" className="flex min-h-[120px] flex-none flex-col">
       <div className="flex items-baseline gap-2 border-b border-ink pb-1">
         <h2 className="text-[15px] leading-5">
-          {data.counted.toLocaleString('en-GB')} {data.counted === 1 ? 'event' : 'events'}
+          {kind === 'notice' ? 'No events needed' : `${data.counted.toLocaleString('en-GB')} ${noun(kind, data.counted)}`}
         </h2>
-        <span className="text-[12px] text-soft">
-          {data.counted > 0 && `in the last ${data.span}; `}
-          {data.needs} needed
-        </span>
+        {kind !== 'notice' && (
+          <span className="text-[12px] text-soft">
+            {data.counted > 0 && data.span && `in the last ${data.span}; `}
+            {data.needs.toLocaleString('en-GB')} needed
+          </span>
+        )}
         {data.missing && (
           <span className="flex gap-0.5" aria-hidden="true">
             {boxes.map((i) => (
@@ -30,6 +45,11 @@ export function EvidencePane({ calloutId, version }: { calloutId: string; versio
         )}
       </div>
       {data.missing && <p className="py-1.5 text-warn">{data.missing}</p>}
+      {data.says && !data.missing && (
+        <p className="py-1.5">
+          It says now: <b>{data.says}</b>
+        </p>
+      )}
       <ul className="max-h-[112px] overflow-auto" tabIndex={0} aria-label="The newest of them">
         {data.rows.map((row) => (
           <li key={row.eventId} className="flex gap-3 border-b border-hair py-[3px]">

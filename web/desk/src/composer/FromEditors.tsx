@@ -1,6 +1,7 @@
 import { X } from 'lucide-react';
 import type { Brief, Source } from '../callouts/api';
-import { comparisonWords, windowWords } from '../callouts/model';
+import { nearWords } from '../callouts/model';
+import { comparisonWords, windowWords } from '../callouts/words';
 import { Button } from '../ui/Button';
 import { Choice, NumberField, Tick } from '../ui/Field';
 
@@ -34,8 +35,10 @@ export function SourcesEditor({ from, sources, onChange }: { from: From; sources
 }
 
 /** How far back. */
-export function WindowEditor({ from, onChange }: { from: From; onChange: Change }) {
-  const choices = WINDOWS.map((w) => [String(w), windowWords(w)] as const);
+export function WindowEditor({ from, orNow, onChange }: { from: From; orNow: boolean; onChange: Change }) {
+  const choices = WINDOWS.map(
+    (w) => [String(w), w === null && orNow ? 'here now: a sign of life in the last 60 seconds' : windowWords(w)] as const,
+  );
   const known = WINDOWS.includes(from.windowMinutes);
   return (
     <div className="grid gap-3">
@@ -52,6 +55,129 @@ export function WindowEditor({ from, onChange }: { from: From; onChange: Change 
         max={1_051_200}
         after="minutes"
         onValue={(windowMinutes) => onChange({ windowMinutes })}
+      />
+      <Tick checked={from.oldestDays !== null} onTick={(on) => onChange({ oldestDays: on ? 30 : null })}>
+        Leave older events aside before anything is counted
+      </Tick>
+      {from.oldestDays !== null && (
+        <NumberField
+          label="Older than"
+          value={from.oldestDays}
+          min={1}
+          max={730}
+          after="days"
+          onValue={(oldestDays) => onChange({ oldestDays })}
+        />
+      )}
+      <p className="text-soft">What visitors read is the span truly covered, never more: "in the last 16 hours".</p>
+    </div>
+  );
+}
+
+/** What a count counts. */
+export function MeasureEditor({ from, onChange }: { from: From; onChange: Change }) {
+  return (
+    <Choice
+      legend="Count"
+      value={from.measure}
+      choices={[
+        ['people', 'people behind the events, each once'],
+        ['events', 'events, however many one person did'],
+        ['visitors', 'visitors who looked at pages, each once'],
+        ['pageViews', 'page views'],
+      ]}
+      onChoose={(measure) => onChange({ measure })}
+    />
+  );
+}
+
+const NEARNESS = ['anywhere', 'countryFirst', 'countryOnly', 'regionFirst', 'regionOnly'] as const;
+
+/** Whose events, by place, and whether only what the page is about. */
+export function NearEditor({ from, onChange }: { from: From; onChange: Change }) {
+  return (
+    <div className="grid gap-3">
+      <Choice
+        legend="Events"
+        value={from.near}
+        choices={NEARNESS.map((n) => [n, nearWords(n)] as const)}
+        onChoose={(near) => onChange({ near })}
+      />
+      <Tick checked={from.ofThisPage} onTick={(ofThisPage) => onChange({ ofThisPage })}>
+        Only what is about the product of the page on which it is read
+      </Tick>
+    </div>
+  );
+}
+
+/** Which pages are counted. */
+export function CountedPagesEditor({ from, onChange }: { from: From; onChange: Change }) {
+  const pages = from.ofThisPage ? 'this' : from.pages.length > 0 ? 'own' : 'same';
+  return (
+    <div className="grid gap-3">
+      <Choice
+        legend="Counted are looks at"
+        value={pages}
+        choices={[
+          ['same', 'the pages where it shows'],
+          ['this', 'the very page that is read'],
+          ['own', 'other pages'],
+        ]}
+        onChoose={(chosen) => onChange({ ofThisPage: chosen === 'this', pages: chosen === 'own' ? ['/'] : [] })}
+      />
+      {pages === 'own' && (
+        <label className="grid gap-1">
+          Patterns, one on a line
+          <textarea
+            rows={3}
+            className="font-mono text-[12.5px]"
+            defaultValue={from.pages.join('\n')}
+            onChange={(e) =>
+              onChange({
+                pages: e.currentTarget.value
+                  .split('\n')
+                  .map((p) => p.trim())
+                  .filter(Boolean),
+              })
+            }
+          />
+        </label>
+      )}
+    </div>
+  );
+}
+
+/** The most that may be left. */
+export function LeftEditor({ from, onChange }: { from: From; onChange: Change }) {
+  return (
+    <div className="grid gap-2">
+      <NumberField
+        label="Say it at"
+        value={from.mostLeft}
+        min={1}
+        max={10_000}
+        after="left or fewer"
+        onValue={(mostLeft) => onChange({ mostLeft })}
+      />
+      <Tick checked={from.ofThisPage} onTick={(ofThisPage) => onChange({ ofThisPage })}>
+        Only of the product of the page on which it is read
+      </Tick>
+      <p className="text-soft">What is sold out is not said, and it goes by itself once restocked.</p>
+    </div>
+  );
+}
+
+/** The fewest stars. */
+export function StarsEditor({ from, onChange }: { from: From; onChange: Change }) {
+  return (
+    <div className="grid gap-2">
+      <NumberField
+        label="Tell reviews from"
+        value={from.leastStars}
+        min={0}
+        max={5}
+        after="stars; 0 also takes words without stars"
+        onValue={(leastStars) => onChange({ leastStars })}
       />
     </div>
   );
@@ -132,7 +258,7 @@ export function LeastEditor({ from, onChange }: { from: From; onChange: Change }
         value={from.leastNumber}
         min={1}
         max={10_000}
-        after="events"
+        after="of what is counted"
         onValue={(leastNumber) => onChange({ leastNumber })}
       />
       <p className="text-soft">Counted in the window, without tests and without the reader's own.</p>

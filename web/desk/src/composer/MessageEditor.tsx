@@ -1,9 +1,17 @@
 import { Bold, Italic, Link2 } from 'lucide-react';
 import { useRef } from 'react';
 import type { Brief } from '../callouts/api';
-import { Tick } from '../ui/Field';
+import { DetailField } from './SayEditors';
 
 const FALLBACKS: Record<string, string> = { name: 'Someone', first_name: 'Someone', product: 'a piece' };
+
+// A number brings its noun along, in both forms.
+const written = (token: string) =>
+  token === 'number'
+    ? '{{ number }} {{ number | plural: one: "person", other: "people" }}'
+    : FALLBACKS[token]
+      ? `{{ ${token} | default: "${FALLBACKS[token]}" }}`
+      : `{{ ${token} }}`;
 
 /** The message with the tokens its sources offer; a click puts one where the cursor stands. */
 export function MessageEditor({
@@ -62,7 +70,7 @@ export function MessageEditor({
               <button
                 type="button"
                 className="min-h-7 rounded border border-edge bg-sheet px-2 font-mono text-[12px] hover:bg-say"
-                onClick={() => put(FALLBACKS[token] ? `{{ ${token} | default: "${FALLBACKS[token]}" }}` : `{{ ${token} }}`)}
+                onClick={() => put(written(token))}
               >
                 {token}
               </button>
@@ -70,9 +78,7 @@ export function MessageEditor({
           ))}
         </ul>
       </div>
-      <Tick checked={say.showTime} onTick={(showTime) => onChange({ showTime })}>
-        Say the rough time below it
-      </Tick>
+      <DetailField say={say} onChange={onChange} />
     </div>
   );
 }

@@ -1,32 +1,51 @@
 import type { Brief, Source } from '../callouts/api';
-import { ConditionsEditor, LeastEditor, SourcesEditor, WindowEditor } from './FromEditors';
-import { MessageEditor } from './MessageEditor';
+import type { Names } from '../callouts/model';
+import { ruleOf } from '../callouts/who';
 import {
-  AfterEditor,
+  ConditionsEditor,
+  CountedPagesEditor,
+  LeastEditor,
+  LeftEditor,
+  MeasureEditor,
+  NearEditor,
+  SourcesEditor,
+  StarsEditor,
+  WindowEditor,
+} from './FromEditors';
+import { MessageEditor } from './MessageEditor';
+import { LanguagesEditor, LinkEditor, MannerEditor, PictureEditor } from './SayEditors';
+import { ScheduleEditor } from './ScheduleEditor';
+import {
+  AfterwardsEditor,
   CloseEditor,
   ColoursEditor,
+  DevicesEditor,
+  HoldbackEditor,
   HushEditor,
-  LinkEditor,
-  PictureEditor,
+  PriorityEditor,
   RepeatEditor,
-  SideEditor,
+  ReplacesEditor,
+  ShapeEditor,
   StayEditor,
   TurnsEditor,
 } from './SmallEditors';
+import { TriggersEditor } from './TriggersEditor';
 import { WhereEditor } from './WhereEditor';
+import { RuleEditor } from './WhoEditor';
 
 /** The control behind a phrase. */
 export function PhraseEditor({
   phrase,
   brief,
-  sources,
+  names,
   onChange,
 }: {
   phrase: string;
   brief: Brief;
-  sources: readonly Source[];
+  names: Names;
   onChange(brief: Brief): void;
 }) {
+  const { sources } = names;
   const say = { say: brief.say, onChange: (c: Partial<Brief['say']>) => onChange({ ...brief, say: { ...brief.say, ...c } }) };
   const from = {
     from: brief.from,
@@ -39,34 +58,73 @@ export function PhraseEditor({
     onChange: (c: Partial<Brief['howOften']>) => onChange({ ...brief, howOften: { ...brief.howOften, ...c } }),
   };
   const look = { look: brief.look, onChange: (c: Partial<Brief['look']>) => onChange({ ...brief, look: { ...brief.look, ...c } }) };
+  const where = { where: brief.where, onChange: (c: Partial<Brief['where']>) => onChange({ ...brief, where: { ...brief.where, ...c } }) };
+  const who = (c: Partial<Brief['who']>) => onChange({ ...brief, who: { ...brief.who, ...c } });
   switch (phrase) {
     case 'say.message':
+    case 'say.detail':
       return <MessageEditor {...say} tokens={tokensOf(brief, sources)} />;
+    case 'say.manner':
+      return <MannerEditor kind={brief.kind} {...say} />;
     case 'say.picture':
       return <PictureEditor {...say} />;
     case 'say.link':
       return <LinkEditor {...say} />;
+    case 'say.languages':
+      return <LanguagesEditor {...say} />;
     case 'from.sources':
       return <SourcesEditor {...from} />;
     case 'from.window':
-      return <WindowEditor {...from} />;
+      return <WindowEditor {...from} orNow={brief.kind === 'headcount'} />;
+    case 'from.measure':
+      return <MeasureEditor {...from} />;
+    case 'from.near':
+    case 'from.page':
+      return <NearEditor {...from} />;
+    case 'from.pages':
+      return <CountedPagesEditor {...from} />;
+    case 'from.left':
+      return <LeftEditor {...from} />;
+    case 'from.stars':
+      return <StarsEditor {...from} />;
     case 'from.conditions':
       return <ConditionsEditor {...from} />;
     case 'from.least':
       return <LeastEditor {...from} />;
     case 'where':
     case 'where.excludes':
-      return <WhereEditor where={brief.where} onChange={(c) => onChange({ ...brief, where: { ...brief.where, ...c } })} />;
-    case 'when.after':
-      return <AfterEditor {...when} />;
+      return <WhereEditor {...where} groups={names.groups} />;
+    case 'where.replaces':
+      return <ReplacesEditor {...where} />;
+    case 'who.rule':
+      return (
+        <RuleEditor rule={ruleOf(brief.who)} segments={names.segments} onChange={(rule) => who({ rule: rule as Brief['who']['rule'] })} />
+      );
+    case 'who.devices':
+      return <DevicesEditor who={brief.who} onChange={who} />;
+    case 'when.triggers':
+    case 'when.available':
+      return <TriggersEditor {...when} />;
     case 'when.turns':
       return <TurnsEditor {...when} />;
+    case 'when.schedule':
+      return (
+        <ScheduleEditor schedule={brief.when.schedule} onChange={(c) => when.onChange({ schedule: { ...brief.when.schedule, ...c } })} />
+      );
     case 'often.repeat':
       return <RepeatEditor {...often} />;
     case 'often.hush':
       return <HushEditor {...often} />;
-    case 'look.side':
-      return <SideEditor {...look} />;
+    case 'often.afterClose':
+    case 'often.goals':
+    case 'often.afterSuccess':
+      return <AfterwardsEditor {...often} sources={sources} />;
+    case 'often.priority':
+      return <PriorityEditor brief={brief} onChange={onChange} />;
+    case 'often.holdback':
+      return <HoldbackEditor brief={brief} onChange={onChange} />;
+    case 'look.shape':
+      return <ShapeEditor {...look} />;
     case 'look.colours':
       return <ColoursEditor {...look} />;
     case 'look.stay':
@@ -76,8 +134,13 @@ export function PhraseEditor({
   }
 }
 
+const COUNT_TOKENS = ['number', 'period'];
+const NOTICE_TOKENS = ['countdown', 'code'];
+
 // Only what every chosen source offers; before one is chosen, what any of them would.
 function tokensOf(brief: Brief, sources: readonly Source[]): string[] {
+  if (brief.kind === 'tally' || brief.kind === 'headcount') return COUNT_TOKENS;
+  if (brief.kind === 'notice') return NOTICE_TOKENS;
   const chosen = sources.filter((s) => brief.from.sources.includes(s.id));
   const lists = (chosen.length > 0 ? chosen : sources).map((s) => s.tokens);
   return (lists[0] ?? []).filter((token) => lists.every((l) => l.includes(token)));

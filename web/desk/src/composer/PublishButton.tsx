@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { useDesk } from '../app/desk';
 import { type Callout, calloutQuery, moveCallout } from '../callouts/api';
 import { changedPhrases, readBrief } from '../callouts/model';
+import { useNames } from '../callouts/useNames';
 import { Refusal } from '../lib/api';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
@@ -99,18 +100,24 @@ export function PublishButton({ callout, settle }: { callout: Callout; settle():
   );
 }
 
+/** Phrases whose words may stay the same while what is behind them changes. */
+const SETTLED: Record<string, string> = { 'from.sources': 'The order behind', 'when.schedule': 'What is behind' };
+
 function Changes({ callout, changes }: { callout: Callout; changes: string[] }) {
+  const names = useNames();
   if (changes.length === 0) return <p className="text-soft">Nothing differs from the live revision.</p>;
   const words = (brief: Callout['draft'], key: string) =>
-    readBrief(brief, [])
+    readBrief(brief, names)
       .flatMap((s) => s.parts)
       .find((p) => typeof p !== 'string' && p.key === key);
   const say = (part: ReturnType<typeof words>) => (part && typeof part !== 'string' ? part.words : 'nothing');
   return (
     <ul className="grid gap-1">
       {changes.map((key) =>
-        key === 'from.sources' ? (
-          <li key={key}>Other sources or another order.</li>
+        say(words(callout.live ?? callout.draft, key)) === say(words(callout.draft, key)) ? (
+          <li key={key}>
+            {SETTLED[key] ?? 'Something behind'} “{say(words(callout.draft, key))}” is set anew.
+          </li>
         ) : (
           <li key={key}>
             <del className="text-soft">{say(words(callout.live ?? callout.draft, key))}</del> becomes{' '}

@@ -1,67 +1,5 @@
-import type { Brief } from '../callouts/api';
+import type { Brief, Source } from '../callouts/api';
 import { Choice, NumberField, Tick } from '../ui/Field';
-
-/** Picture. */
-export function PictureEditor({ say, onChange }: { say: Brief['say']; onChange(change: Partial<Brief['say']>): void }) {
-  return (
-    <Choice
-      legend="Picture"
-      value={say.picture}
-      choices={[
-        ['product', "The product's picture, or initials where it has none"],
-        ['initials', "The person's initials"],
-        ['none', 'None'],
-      ]}
-      onChoose={(picture) => onChange({ picture })}
-    />
-  );
-}
-
-/** Where a click leads. */
-export function LinkEditor({ say, onChange }: { say: Brief['say']; onChange(change: Partial<Brief['say']>): void }) {
-  return (
-    <div className="grid gap-3">
-      <Choice
-        legend="A click leads to"
-        value={say.link}
-        choices={[
-          ['product', "the product's page"],
-          ['address', 'an address'],
-          ['none', 'nowhere'],
-        ]}
-        onChoose={(link) => onChange({ link })}
-      />
-      {say.link === 'address' && (
-        <label className="grid gap-1">
-          Address, or a path such as /shop
-          <input defaultValue={say.linkAddress} onChange={(e) => onChange({ linkAddress: e.currentTarget.value })} />
-        </label>
-      )}
-      {say.link !== 'none' && (
-        <Tick checked={say.newTab} onTick={(newTab) => onChange({ newTab })}>
-          Open it in a new tab
-        </Tick>
-      )}
-    </div>
-  );
-}
-
-/** The wait. */
-export function AfterEditor({ when, onChange }: { when: Brief['when']; onChange(change: Partial<Brief['when']>): void }) {
-  return (
-    <div className="grid gap-2">
-      <NumberField
-        label="Wait"
-        value={when.afterSeconds}
-        min={0}
-        max={3600}
-        after="seconds on the page; 0 is on arrival"
-        onValue={(afterSeconds) => onChange({ afterSeconds })}
-      />
-      {when.afterSeconds === 0 && <p className="text-warn">At once can be jarring: most people have not yet read a word.</p>}
-    </div>
-  );
-}
 
 /** The turns. */
 export function TurnsEditor({ when, onChange }: { when: Brief['when']; onChange(change: Partial<Brief['when']>): void }) {
@@ -75,7 +13,15 @@ export function TurnsEditor({ when, onChange }: { when: Brief['when']; onChange(
         after="events, one after another"
         onValue={(turns) => onChange({ turns })}
       />
-      {when.turns > 1 && (
+      <NumberField
+        label="Go through them"
+        value={when.rounds}
+        min={0}
+        max={100}
+        after="times; 0 is until closed or clicked"
+        onValue={(rounds) => onChange({ rounds })}
+      />
+      {(when.turns > 1 || when.rounds !== 1) && (
         <NumberField
           label="Pause"
           value={when.turnGapSeconds}
@@ -99,18 +45,35 @@ export function RepeatEditor({ howOften, onChange }: { howOften: Brief['howOften
         choices={[
           ['pageView', 'at every page view'],
           ['visit', 'once a visit'],
+          ['hours', 'once in a number of hours'],
           ['days', 'once in a number of days'],
+          ['weeks', 'once in a number of weeks'],
+          ['months', 'once in a number of months'],
+          ['ever', 'once and never again'],
         ]}
         onChoose={(unit) => onChange({ unit })}
       />
-      {howOften.unit === 'days' && (
+      {isLong(howOften.unit) && (
         <NumberField
           label="Every"
-          value={howOften.everyDays}
+          value={howOften.every}
           min={1}
-          max={365}
-          after="days, counted in hours"
-          onValue={(everyDays) => onChange({ everyDays })}
+          max={1000}
+          after={`${howOften.unit}, in elapsed time from the last start`}
+          onValue={(every) => onChange({ every })}
+        />
+      )}
+      <Tick checked={howOften.mostPerWeek !== null} onTick={(on) => onChange({ mostPerWeek: on ? 4 : null })}>
+        And in a limited number of visits a week
+      </Tick>
+      {howOften.mostPerWeek !== null && (
+        <NumberField
+          label="At most"
+          value={howOften.mostPerWeek}
+          min={1}
+          max={10}
+          after="visits in seven days"
+          onValue={(mostPerWeek) => onChange({ mostPerWeek })}
         />
       )}
       <Tick checked={howOften.mostVisits !== null} onTick={(on) => onChange({ mostVisits: on ? 4 : null })}>
@@ -126,6 +89,9 @@ export function RepeatEditor({ howOften, onChange }: { howOften: Brief['howOften
           onValue={(mostVisits) => onChange({ mostVisits })}
         />
       )}
+      <Tick checked={howOften.untilClicked} onTick={(untilClicked) => onChange({ untilClicked })}>
+        Until clicked, and then no more
+      </Tick>
     </div>
   );
 }
@@ -147,17 +113,222 @@ export function HushEditor({ howOften, onChange }: { howOften: Brief['howOften']
   );
 }
 
-/** The side. */
-export function SideEditor({ look, onChange }: { look: Brief['look']; onChange(change: Partial<Brief['look']>): void }) {
+const isLong = (unit: string) => ['hours', 'days', 'weeks', 'months'].includes(unit);
+
+type Pause = Brief['howOften']['afterClose'];
+
+function PauseFields({ legend, none, pause, onPause }: { legend: string; none: string; pause: Pause; onPause(pause: Pause): void }) {
+  return (
+    <div className="grid gap-2">
+      <Choice
+        legend={legend}
+        value={pause.unit === 'visit' ? 'pageView' : pause.unit}
+        choices={[
+          ['pageView', none],
+          ['hours', 'for a number of hours'],
+          ['days', 'for a number of days'],
+          ['weeks', 'for a number of weeks'],
+          ['months', 'for a number of months'],
+          ['ever', 'for good'],
+        ]}
+        onChoose={(unit) => onPause({ ...pause, unit })}
+      />
+      {isLong(pause.unit) && (
+        <NumberField
+          label="For"
+          value={pause.number}
+          min={1}
+          max={1000}
+          after={pause.unit}
+          onValue={(number) => onPause({ ...pause, number })}
+        />
+      )}
+    </div>
+  );
+}
+
+/** What happens after a close, and after success. */
+export function AfterwardsEditor({
+  howOften,
+  sources,
+  onChange,
+}: {
+  howOften: Brief['howOften'];
+  sources: readonly Source[];
+  onChange(change: Partial<Brief['howOften']>): void;
+}) {
+  return (
+    <div className="grid gap-4">
+      <PauseFields
+        legend="After a close it stays away"
+        none="no longer than the site's hush"
+        pause={howOften.afterClose}
+        onPause={(afterClose) => onChange({ afterClose })}
+      />
+      <fieldset className="grid gap-1">
+        <legend className="mb-1 font-semibold">Success is an event of the visitor's own from</legend>
+        {sources.map((source) => (
+          <Tick
+            key={source.id}
+            checked={howOften.goals.includes(source.id)}
+            onTick={(on) => onChange({ goals: on ? [...howOften.goals, source.id] : howOften.goals.filter((g) => g !== source.id) })}
+          >
+            {source.name}
+          </Tick>
+        ))}
+      </fieldset>
+      {howOften.goals.length > 0 && (
+        <PauseFields
+          legend="After success it stays away"
+          none="not at all"
+          pause={howOften.afterSuccess}
+          onPause={(afterSuccess) => onChange({ afterSuccess })}
+        />
+      )}
+    </div>
+  );
+}
+
+/** Who goes first when several are due. */
+export function PriorityEditor({ brief, onChange }: { brief: Brief; onChange(brief: Brief): void }) {
+  return (
+    <div className="grid gap-2">
+      <NumberField
+        label="Priority"
+        value={brief.priority}
+        min={1}
+        max={9}
+        after="1 goes first, 9 last"
+        onValue={(priority) => onChange({ ...brief, priority })}
+      />
+      <p className="text-soft">When several are due at once the lower number starts; the others wait for their place.</p>
+    </div>
+  );
+}
+
+/** The share that is deliberately shown nothing. */
+export function HoldbackEditor({ brief, onChange }: { brief: Brief; onChange(brief: Brief): void }) {
+  return (
+    <div className="grid gap-2">
+      <NumberField
+        label="Hold back"
+        value={brief.holdbackPercent}
+        min={0}
+        max={90}
+        after="percent of visitors"
+        onValue={(holdbackPercent) => onChange({ ...brief, holdbackPercent })}
+      />
+      <p className="text-soft">They are chosen by a hash and stay on their side, so that what it changes can be measured against them.</p>
+    </div>
+  );
+}
+
+const SHAPES: readonly (readonly [Brief['look']['shape'], string])[] = [
+  ['slip', 'slip: a small card in a corner'],
+  ['ribbon', 'ribbon: from edge to edge'],
+  ['drawer', 'drawer: slides in from a side'],
+  ['poster', 'poster: a centred dialog'],
+  ['curtain', 'curtain: over the whole page'],
+  ['inset', "inset: inside the page's own content"],
+  ['crawl', 'crawl: one line along an edge that turns over'],
+];
+
+/** The shape and where it stands. */
+export function ShapeEditor({ look, onChange }: { look: Brief['look']; onChange(change: Partial<Brief['look']>): void }) {
+  const { shape } = look;
+  return (
+    <div className="grid gap-3">
+      <Choice legend="Shape" value={shape} choices={SHAPES} onChoose={(s) => onChange({ shape: s })} />
+      {(shape === 'slip' || shape === 'drawer') && (
+        <Choice
+          legend="Side"
+          value={look.side}
+          choices={[
+            ['left', 'left'],
+            ['right', 'right'],
+          ]}
+          onChoose={(side) => onChange({ side })}
+        />
+      )}
+      {(shape === 'slip' || shape === 'ribbon' || shape === 'crawl') && (
+        <div className="flex flex-wrap gap-6">
+          <Choice
+            legend="Edge"
+            value={look.edge}
+            choices={[
+              ['bottom', 'bottom'],
+              ['top', 'top'],
+            ]}
+            onChoose={(edge) => onChange({ edge })}
+          />
+          <Choice
+            legend="On phones"
+            value={look.phoneEdge}
+            choices={[
+              ['bottom', 'bottom, near the thumb'],
+              ['top', 'top'],
+            ]}
+            onChoose={(phoneEdge) => onChange({ phoneEdge })}
+          />
+        </div>
+      )}
+      {shape === 'inset' && (
+        <>
+          <label className="grid gap-1">
+            Element, as a selector, or a marker such as [data-outcry="price"]
+            <input
+              className="font-mono text-[12.5px]"
+              defaultValue={look.anchor}
+              maxLength={300}
+              onChange={(e) => onChange({ anchor: e.currentTarget.value.trim() })}
+            />
+          </label>
+          <Choice
+            legend="It stands"
+            value={look.inset}
+            choices={[
+              ['before', 'before it'],
+              ['first', 'in it, first'],
+              ['last', 'in it, last'],
+              ['after', 'after it'],
+            ]}
+            onChoose={(inset) => onChange({ inset })}
+          />
+        </>
+      )}
+    </div>
+  );
+}
+
+/** The devices. */
+export function DevicesEditor({ who, onChange }: { who: Brief['who']; onChange(change: Partial<Brief['who']>): void }) {
+  return (
+    <fieldset className="grid gap-1">
+      <legend className="mb-1 font-semibold">Shown on</legend>
+      {(['desktop', 'tablet', 'phone'] as const).map((device) => (
+        <Tick
+          key={device}
+          checked={!who.hiddenOn.includes(device)}
+          onTick={(on) => onChange({ hiddenOn: on ? who.hiddenOn.filter((d) => d !== device) : [...who.hiddenOn, device] })}
+        >
+          {device}s
+        </Tick>
+      ))}
+    </fieldset>
+  );
+}
+
+/** Whether it takes the place of wider ones. */
+export function ReplacesEditor({ where, onChange }: { where: Brief['where']; onChange(change: Partial<Brief['where']>): void }) {
   return (
     <Choice
-      legend="A slip at the bottom"
-      value={look.side}
+      legend="On its pages"
+      value={where.replaces ? 'in' : 'beside'}
       choices={[
-        ['left', 'left'],
-        ['right', 'right'],
+        ['beside', 'it stands beside others of its kind'],
+        ['in', 'it takes the place of others of its kind whose patterns are wider'],
       ]}
-      onChoose={(side) => onChange({ side })}
+      onChoose={(v) => onChange({ replaces: v === 'in' })}
     />
   );
 }
@@ -192,14 +363,19 @@ export function ColoursEditor({ look, onChange }: { look: Brief['look']; onChang
 export function StayEditor({ look, onChange }: { look: Brief['look']; onChange(change: Partial<Brief['look']>): void }) {
   return (
     <div className="grid gap-2">
-      <NumberField
-        label="Stay"
-        value={look.staySeconds}
-        min={2}
-        max={120}
-        after="seconds"
-        onValue={(staySeconds) => onChange({ staySeconds })}
-      />
+      <Tick checked={look.staySeconds === null} onTick={(on) => onChange({ staySeconds: on ? null : 7 })}>
+        Until closed
+      </Tick>
+      {look.staySeconds !== null && (
+        <NumberField
+          label="Stay"
+          value={look.staySeconds}
+          min={2}
+          max={120}
+          after="seconds"
+          onValue={(staySeconds) => onChange({ staySeconds })}
+        />
+      )}
       <p className="text-soft">Longer texts add a second for each 40 characters over 80; pointer or focus holds it.</p>
     </div>
   );

@@ -8,7 +8,7 @@ type Device = keyof typeof DEVICES;
 const NAMES: readonly Device[] = ['Desktop', 'Tablet', 'Phone'];
 
 /** Every page, whatever the brief says: where the brief leaves a page out, the stage says so. */
-const EVERYWHERE = { includes: [], excludes: [] };
+const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
 
 /**
  * The stage: the site's own page in a frame, with the real snippet rendering this draft.

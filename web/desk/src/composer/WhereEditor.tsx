@@ -3,11 +3,21 @@ import { Check, X } from 'lucide-react';
 import { type FormEvent, useState } from 'react';
 import { useDesk } from '../app/desk';
 import type { Brief } from '../callouts/api';
+import type { Named } from '../callouts/who';
 import type { Schema } from '../lib/api';
+import { Tick } from '../ui/Field';
 import { pagesQuery } from './api';
 
 /** Includes and excludes beside the pages the snippet has been heard from, each with the pattern that decides it. */
-export function WhereEditor({ where, onChange }: { where: Brief['where']; onChange(change: Partial<Brief['where']>): void }) {
+export function WhereEditor({
+  where,
+  groups,
+  onChange,
+}: {
+  where: Brief['where'];
+  groups: readonly Named[];
+  onChange(change: Partial<Brief['where']>): void;
+}) {
   const { site } = useDesk();
   const { data } = useQuery(pagesQuery(site.id, where));
   const matching = data?.pages.filter((p) => p.shown) ?? [];
@@ -15,9 +25,23 @@ export function WhereEditor({ where, onChange }: { where: Brief['where']; onChan
   return (
     <div className="grid gap-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
       <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-2">
+        {groups.length > 0 && (
+          <fieldset>
+            <legend className="font-semibold">Page groups</legend>
+            {groups.map((group) => (
+              <Tick
+                key={group.id}
+                checked={where.groups.includes(group.id)}
+                onTick={(on) => onChange({ groups: on ? [...where.groups, group.id] : where.groups.filter((g) => g !== group.id) })}
+              >
+                {group.name}
+              </Tick>
+            ))}
+          </fieldset>
+        )}
         <Patterns
-          title="Show on"
-          empty="Every page"
+          title={where.groups.length > 0 ? 'And on' : 'Show on'}
+          empty={where.groups.length > 0 ? 'Nothing else' : 'Every page'}
           adding="Type a pattern or paste an address"
           patterns={where.includes}
           seen={data?.includes ?? []}

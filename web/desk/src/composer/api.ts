@@ -24,7 +24,13 @@ export const rehearsalQuery = (siteId: string, calloutId: string, version: numbe
 export const pagesQuery = (siteId: string, where: Schema<'WhereFacet'>) =>
   queryOptions({
     queryKey: ['pages', siteId, where],
-    queryFn: () => answered(client.POST('/api/sites/{siteId}/pages/match', { params: { path: { siteId } }, body: where })),
+    queryFn: () =>
+      answered(
+        client.POST('/api/sites/{siteId}/pages/match', {
+          params: { path: { siteId } },
+          body: { includes: where.includes, excludes: where.excludes, groups: where.groups },
+        }),
+      ),
     placeholderData: (before) => before,
   });
 

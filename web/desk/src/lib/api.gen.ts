@@ -20,6 +20,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/o/more/{version}.js": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetShapes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/in/{sourceId}": {
         parameters: {
             query?: never;
@@ -63,6 +79,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["TakeSignals"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/there": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AskIfThere"];
         delete?: never;
         options?: never;
         head?: never;
@@ -126,6 +158,22 @@ export interface paths {
         };
         get?: never;
         put: operations["ChangeSite"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/page-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListPageGroups"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -870,6 +918,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/callouts/advice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["AdviseKinds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts/{calloutId}": {
         parameters: {
             query?: never;
@@ -1030,6 +1094,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/segments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSegments"];
+        put?: never;
+        post: operations["AddSegment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/segments/{segmentId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangeSegment"];
+        post?: never;
+        delete: operations["RemoveSegment"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1062,13 +1158,17 @@ export interface components {
         };
         /** @description A callout's definition, facet by facet, as the desk edits it and revisions freeze it. */
         Brief: {
+            /** @description What it tells. */
+            kind: components["schemas"]["CalloutKind"];
             /** @description What it says. */
             say: components["schemas"]["SayFacet"];
             /** @description Which events it draws on. */
             from: components["schemas"]["FromFacet"];
             /** @description On which pages. */
             where: components["schemas"]["WhereFacet"];
-            /** @description At which moment of a page view. */
+            /** @description To whom. */
+            who: components["schemas"]["WhoFacet"];
+            /** @description At which moment of a page view, and on which dates and at which hours. */
             when: components["schemas"]["WhenFacet"];
             /** @description How often for one visitor. */
             howOften: components["schemas"]["HowOftenFacet"];
@@ -1079,6 +1179,11 @@ export interface components {
              * @description Who goes first when several are due: 1 (first) to 9.
              */
             priority: number;
+            /**
+             * Format: int32
+             * @description Share of visitors who are deliberately not shown it, so that its effect can be measured: 0 to 90.
+             */
+            holdbackPercent: number;
         };
         /** @description Something in a brief that cannot go live, or that its author should know. */
         BriefProblem: {
@@ -1094,6 +1199,11 @@ export interface components {
              */
             blocks: boolean;
         };
+        /**
+         * @description What a notification tells.
+         * @enum {unknown}
+         */
+        CalloutKind: "moment" | "tally" | "headcount" | "remainder" | "quote" | "standing" | "notice";
         CalloutListView: {
             /** Format: uuid */
             id: string;
@@ -1201,26 +1311,6 @@ export interface components {
             by: string;
             at: components["schemas"]["Instant"];
         };
-        CuePart: {
-            /** Format: uuid */
-            id: string;
-            /** Format: int32 */
-            priority: number;
-            /** Format: int64 */
-            dueMs: number;
-            /** Format: int64 */
-            turnGapMs: number;
-            /** Format: int64 */
-            hushMs: number;
-            side: components["schemas"]["Side"];
-            band: string;
-            ground: string;
-            ink: string;
-            closeMark: boolean;
-            newTab: boolean;
-            framed: boolean;
-            turns: unknown[];
-        };
         DeliveryDetail: {
             delivery: components["schemas"]["DeliveryView"];
             contentType: null | string;
@@ -1247,6 +1337,11 @@ export interface components {
             name: string;
             state: components["schemas"]["CalloutState"];
         };
+        /**
+         * @description What a visitor holds, told by the width of the view.
+         * @enum {unknown}
+         */
+        Device: "desktop" | "tablet" | "phone";
         /** @description What a source allows visitors to read of its events; no callout can go beyond it. */
         DisplayPolicy: {
             /** @description Most of the name. */
@@ -1262,12 +1357,12 @@ export interface components {
              * @default false
              */
             roundAmount: boolean;
-            /**
-             * @description What stands for a person who is not named.
-             * @default Someone
-             */
-            noun: string;
         };
+        /**
+         * @description The edge of the screen.
+         * @enum {unknown}
+         */
+        Edge: "bottom" | "top";
         /**
          * @description How a showing came to its end.
          * @enum {unknown}
@@ -1329,6 +1424,11 @@ export interface components {
             correctedBy: null | string;
             correctedAt: null | components["schemas"]["Instant"];
         };
+        /**
+         * @description Until which end of an event something is said.
+         * @enum {unknown}
+         */
+        EventEnd: "starts" | "ends";
         EventFieldView: {
             field: string;
             visitorsSee: null | string;
@@ -1423,13 +1523,52 @@ export interface components {
             needs: number;
             span: string;
             missing: null | string;
+            says: string;
             rows: components["schemas"]["EvidenceRowView"][];
         };
         /**
          * @description The facets of a brief.
          * @enum {unknown}
          */
-        Facet: "say" | "from" | "where" | "when" | "howOften" | "look";
+        Facet: "say" | "from" | "where" | "who" | "when" | "howOften" | "look";
+        /**
+         * @description How a fact is compared.
+         * @enum {unknown}
+         */
+        FactComparison: "is" | "isNot" | "contains" | "atLeast" | "atMost" | "filled" | "empty";
+        /** @description One comparison. */
+        FactTest: {
+            /** @description Of which fact. */
+            fact: components["schemas"]["VisitorFact"];
+            /** @description How. */
+            comparison: components["schemas"]["FactComparison"];
+            /**
+             * @description With what; ignored by comparisons that need nothing.
+             * @default
+             */
+            value: string;
+            /**
+             * @description Which campaign parameter, attribute, source or callout; empty where the fact needs none.
+             * @default
+             */
+            key: string;
+            /**
+             * Format: int32
+             * @description For a deed, in the last so many days, 1 to 730; null for ever.
+             */
+            withinDays?: null | number;
+        };
+        /** @description A comparison that decided against a visitor. */
+        FailedTest: {
+            /** @description The comparison. */
+            test: components["schemas"]["FactTest"];
+            /** @description The visitor's own value, in words; empty when there is none. */
+            value: string;
+            /** @description Whether it held and must not have. */
+            inverted: boolean;
+            /** @description The segment in which it stands, by name; null when it stands in the callout's own rule. */
+            segment?: null | string;
+        };
         /** @description A condition on one field of an event. */
         FieldCondition: {
             /** @description "product", "category", "amount", "currency", "page", or the name of one of the source's own fields. */
@@ -1531,16 +1670,39 @@ export interface components {
             join: components["schemas"]["Join"];
             /**
              * Format: int32
-             * @description Rolling window, 1 minute to 730 days; null for all time.
+             * @description Rolling window, 1 minute to 730 days; null for all time, and for a headcount: here now.
              */
             windowMinutes: null | number;
             /**
              * Format: int32
-             * @description Fewest events before anything is said: 1 to 10,000.
+             * @description Events older than this are left aside before anything is counted: 1 to 730; null for no limit but the window.
+             */
+            oldestDays: null | number;
+            /**
+             * Format: int32
+             * @description Fewest before anything is said: 1 to 10,000.
              */
             leastNumber: number;
             /** @description Shuffled, steady within a visit, instead of newest first. */
             shuffle: boolean;
+            /** @description What a count counts. */
+            measure: components["schemas"]["Measure"];
+            /** @description Whose events, by place. */
+            near: components["schemas"]["Nearness"];
+            /** @description Pages on which it must have happened, and which page views are counted; none for everywhere. */
+            pages: string[];
+            /** @description Only what is about the product of the page on which it is read. */
+            ofThisPage: boolean;
+            /**
+             * Format: int32
+             * @description For a remainder: the most that may be left before it is said, 1 to 10,000.
+             */
+            mostLeft: number;
+            /**
+             * Format: double
+             * @description For a quote: the fewest stars, 0 to 5; 0 also takes what has none.
+             */
+            leastStars: number;
         };
         GroupTrafficView: {
             name: string;
@@ -1582,6 +1744,11 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * @description Something that holds everything up while it is open.
+         * @enum {unknown}
+         */
+        HoldKind: "consent" | "chat" | "dialog";
         HostsRequest: {
             hosts: string[];
             testHosts?: null | string[];
@@ -1591,6 +1758,15 @@ export interface components {
             isTest: boolean;
             heardAt: null | components["schemas"]["Instant"];
             heardPage: null | string;
+        };
+        /** @description A stretch of hours on one day of each week, in a site's time zone. */
+        HoursSpan: {
+            /** @description The day on which it begins. */
+            day: components["schemas"]["IsoDayOfWeek"];
+            /** @description From this time, included. */
+            from: components["schemas"]["LocalTime"];
+            /** @description Until this time, not included; earlier than or equal to From means on the next day. */
+            until: components["schemas"]["LocalTime"];
         };
         /** @description Limits that hold over every callout of a site. */
         HouseRules: {
@@ -1616,6 +1792,21 @@ export interface components {
             patienceSeconds: number;
             /** @description Page patterns on which nothing is shown. */
             quietPages: string[];
+            /**
+             * @description Whether only visitors who agreed are shown anything.
+             * @default false
+             */
+            needsConsent: boolean;
+            /**
+             * @description Selector of the site's consent notice, beside what the page marks itself; empty for none.
+             * @default
+             */
+            consentNotice: string;
+            /**
+             * @description Selector of what nothing may be laid over, beside what the page marks itself; empty for none.
+             * @default
+             */
+            keepClear: string;
         };
         /** @description How often for one visitor. */
         HowOftenFacet: {
@@ -1623,9 +1814,9 @@ export interface components {
             unit: components["schemas"]["RepeatUnit"];
             /**
              * Format: int32
-             * @description Days when the unit is days: 1 to 365.
+             * @description Of how many of the unit one start is allowed: 1 to 1,000.
              */
-            everyDays: number;
+            every: number;
             /**
              * Format: int32
              * @description Most visits ever: 1 to 1,000; null for no limit.
@@ -1633,9 +1824,22 @@ export interface components {
             mostVisits: null | number;
             /**
              * Format: int32
-             * @description Hours for which a close hushes the site: 0 to 8,760.
+             * @description Most visits of seven days: 1 to 10; null for no limit.
+             */
+            mostPerWeek: null | number;
+            /** @description Whether a click on it ends it for good. */
+            untilClicked: boolean;
+            /**
+             * Format: int32
+             * @description Hours for which a close hushes the whole site: 0 to 8,760.
              */
             hushHours: number;
+            /** @description How long it stays away itself after a close, where that is longer. */
+            afterClose: components["schemas"]["Pause"];
+            /** @description Sources whose events mean success. */
+            goals: string[];
+            /** @description How long it stays away after success. */
+            afterSuccess: components["schemas"]["Pause"];
         };
         IdentifyPart: {
             data: Record<string, never>;
@@ -1672,6 +1876,11 @@ export interface components {
             rejected: number;
             because: null | string;
         };
+        /**
+         * @description Where an inset stands, seen from its element.
+         * @enum {unknown}
+         */
+        InsetPlace: "before" | "first" | "last" | "after";
         InstallView: {
             siteName: string;
             homeAddress: string;
@@ -1691,6 +1900,8 @@ export interface components {
         };
         /** Format: date-time */
         Instant: string;
+        /** @enum {unknown} */
+        IsoDayOfWeek: "none" | "monday" | "tuesday" | "wednesday" | "thursday" | "friday" | "saturday" | "sunday";
         /**
          * @description How several conditions are joined.
          * @enum {unknown}
@@ -1702,6 +1913,18 @@ export interface components {
             pointer: string;
             /** @description The value as text, at most 80 characters. */
             sample: string;
+        };
+        /** @description Advice on one kind. */
+        KindAdvice: {
+            /** @description The kind. */
+            kind: components["schemas"]["CalloutKind"];
+            /**
+             * Format: int32
+             * @description How well it would do: 0 (nothing to say) to 100.
+             */
+            score: number;
+            /** @description Why, in one sentence. */
+            because: string;
         };
         LaneView: {
             /** Format: uuid */
@@ -1726,6 +1949,10 @@ export interface components {
             url: string;
             goodUntil: components["schemas"]["Instant"];
         };
+        /** Format: local-date-time */
+        LocalDateTime: string;
+        /** Format: local-time */
+        LocalTime: string;
         LogEntry: {
             /** Format: uuid */
             callout: string;
@@ -1737,19 +1964,27 @@ export interface components {
         LookFacet: {
             /** @description The shape. */
             shape: components["schemas"]["Shape"];
-            /** @description The side. */
+            /** @description Side of the screen, for a slip and a drawer. */
             side: components["schemas"]["Side"];
-            /** @description Colour of the band, #RRGGBB. */
+            /** @description Edge of the screen, for a slip, a ribbon and a crawl. */
+            edge: components["schemas"]["Edge"];
+            /** @description The same on phones. */
+            phoneEdge: components["schemas"]["Edge"];
+            /** @description For an inset: selector of the element it stands by. */
+            anchor: string;
+            /** @description For an inset: where it stands, seen from that element. */
+            inset: components["schemas"]["InsetPlace"];
+            /** @description Colour of the band and the button, #RRGGBB. */
             band: string;
             /** @description Colour of the ground, #RRGGBB. */
             ground: string;
-            /** @description Whether visitors get a close mark. */
+            /** @description Whether visitors get a close mark; a dialog always has one. */
             closeMark: boolean;
             /**
              * Format: int32
-             * @description Seconds it stays, 2 to 120, before what longer texts add.
+             * @description Seconds it stays, 2 to 120, before what longer texts add; null for until closed.
              */
-            staySeconds: number;
+            staySeconds: null | number;
         };
         MarkPart: {
             title: string;
@@ -1759,6 +1994,7 @@ export interface components {
         MatchRequest: {
             includes: string[];
             excludes: string[];
+            groups?: null | string[];
         };
         MatchView: {
             /** Format: int32 */
@@ -1774,6 +2010,11 @@ export interface components {
          * @enum {unknown}
          */
         Meaning: "id" | "time" | "firstName" | "lastName" | "email" | "phone" | "city" | "region" | "country" | "product" | "productAddress" | "productPicture" | "category" | "amount" | "currency" | "page" | "visitor" | "stars" | "words" | "left" | "total" | "test";
+        /**
+         * @description What a count counts.
+         * @enum {unknown}
+         */
+        Measure: "events" | "people" | "pageViews" | "visitors";
         MemberView: {
             /** Format: uuid */
             id: string;
@@ -1786,6 +2027,11 @@ export interface components {
          * @enum {unknown}
          */
         NameStyle: "firstAndInitial" | "firstOnly" | "initialOnly" | "initials" | "hidden";
+        /**
+         * @description Whose events a visitor is told, by place.
+         * @enum {unknown}
+         */
+        Nearness: "anywhere" | "countryFirst" | "countryOnly" | "regionFirst" | "regionOnly";
         NextPart: {
             words: string;
             address: string;
@@ -1800,6 +2046,11 @@ export interface components {
             sentence: string;
             isClash: boolean;
         };
+        /**
+         * @description How a count is said.
+         * @enum {unknown}
+         */
+        NumberStyle: "exact" | "rounded" | "hidden";
         PageCheckView: {
             address: string;
             path: string;
@@ -1809,6 +2060,13 @@ export interface components {
             views: number;
             tests: components["schemas"]["PageTestView"][];
             callouts: components["schemas"]["CalloutVerdictView"][];
+        };
+        PageGroupView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            includes: string[];
+            excludes: string[];
         };
         PageMatchView: {
             path: string;
@@ -1829,6 +2087,16 @@ export interface components {
             pages: number;
             problem: null | string;
             hint: null | string;
+        };
+        /** @description How long a callout stays away after something. */
+        Pause: {
+            /** @description Hours, days, weeks or months; "ever" for good; "page view" and "visit" for no time at all. */
+            unit: components["schemas"]["RepeatUnit"];
+            /**
+             * Format: int32
+             * @description How many of them, 1 to 1,000; ignored for units without a number.
+             */
+            number: number;
         };
         /** @enum {unknown} */
         Persona: "new" | "backAfterADay" | "closedOne";
@@ -1854,6 +2122,18 @@ export interface components {
             agreed: boolean;
             /** @default false */
             gpc: boolean;
+            languages?: null | string[];
+            referrer?: null | string;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            offset: number;
+            attributes?: null | {
+                [key: string]: string;
+            };
+            /** @default false */
+            known: boolean;
         };
         PlanResponse: {
             visitor: string;
@@ -1862,7 +2142,11 @@ export interface components {
             store: boolean;
             rules: components["schemas"]["RulesPart"];
             visit: components["schemas"]["VisitPart"];
-            cues: components["schemas"]["CuePart"][];
+            cues: unknown[];
+            words: {
+                [key: string]: components["schemas"]["WordsPart"];
+            };
+            shapes: null | string;
             forms: components["schemas"]["FormPart"][];
             baskets: components["schemas"]["BasketPart"][];
             mark: null | components["schemas"]["MarkPart"];
@@ -1939,7 +2223,7 @@ export interface components {
             version: number;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
-        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"];
+        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"];
         /** @description The visit has had as many callouts as the house rules allow. */
         ReasonBudgetSpent: {
             /** @enum {string} */
@@ -1948,6 +2232,33 @@ export interface components {
             started: number;
             /** Format: int32 */
             allowed: number;
+        };
+        /** @description The visitor closed it, and it stays away after that. */
+        ReasonClosedBefore: {
+            /** @enum {string} */
+            kind?: "closedBefore";
+            until: null | components["schemas"]["Instant"];
+        };
+        /** @description It is hidden on this sort of device. */
+        ReasonDeviceLeftOut: {
+            /** @enum {string} */
+            kind?: "deviceLeftOut";
+            device: components["schemas"]["Device"];
+        };
+        /** @description The visitor is among those who are deliberately shown nothing of it, so that its effect can be measured. */
+        ReasonHeldBack: {
+            /** @enum {string} */
+            kind?: "heldBack";
+            /** Format: int32 */
+            percent: number;
+        };
+        /** @description It was due while the page's consent notice or something else of the page's own held everything up, until the page was left. */
+        ReasonHeldByPage: {
+            /** @enum {string} */
+            kind?: "heldByPage";
+            /** Format: int64 */
+            dueMs: number;
+            hold: components["schemas"]["HoldKind"];
         };
         /** @description The visitor closed something and is left alone. */
         ReasonHushed: {
@@ -1963,6 +2274,23 @@ export interface components {
             dueMs: number;
             /** Format: int64 */
             stayedMs: number;
+        };
+        /** @description What it waits for did not happen on this page. */
+        ReasonNeverDue: {
+            /** @enum {string} */
+            kind?: "neverDue";
+            /** @description The first trigger that did not hold. */
+            waits: components["schemas"]["Trigger"];
+        };
+        /** @description It runs only while somebody of the team is there, and nobody is. */
+        ReasonNobodyAvailable: {
+            /** @enum {string} */
+            kind?: "nobodyAvailable";
+        };
+        /** @description House rules show something only to visitors who agreed, and this one has not. */
+        ReasonNoConsent: {
+            /** @enum {string} */
+            kind?: "noConsent";
         };
         /** @description It was due, but what stood in its way outlasted its patience. Milliseconds of visible time on the page. */
         ReasonNoFreeSlot: {
@@ -1989,6 +2317,26 @@ export interface components {
              */
             blocker: null | string;
         };
+        /** @description There was no room for it on the screen beside what the page keeps there. */
+        ReasonNoRoom: {
+            /** @enum {string} */
+            kind?: "noRoom";
+        };
+        /** @description Nothing is running low. */
+        ReasonNothingLow: {
+            /** @enum {string} */
+            kind?: "nothingLow";
+            /**
+             * Format: int32
+             * @description The most that may be left before it is said.
+             */
+            mostLeft: number;
+            /**
+             * Format: int32
+             * @description The lowest level known that is not zero; null when none is known.
+             */
+            lowest: null | number;
+        };
         /** @description The callout is not live. */
         ReasonNotLive: {
             /** @enum {string} */
@@ -2005,6 +2353,12 @@ export interface components {
             has: number;
             /** Format: int32 */
             own: number;
+        };
+        /** @description Its dates or hours do not take in this moment. */
+        ReasonOutsideSchedule: {
+            /** @enum {string} */
+            kind?: "outsideSchedule";
+            limit: components["schemas"]["ScheduleLimit"];
         };
         /** @description An exclude of its own names the page. */
         ReasonPageExcluded: {
@@ -2025,6 +2379,13 @@ export interface components {
             kind?: "quietPage";
             pattern: string;
         };
+        /** @description A callout of the same kind that is more particular to the page takes its place. */
+        ReasonReplaced: {
+            /** @enum {string} */
+            kind?: "replaced";
+            /** Format: uuid */
+            by: string;
+        };
         /** @description The visitor has met it as often as allowed. */
         ReasonSeenOften: {
             /** @enum {string} */
@@ -2036,6 +2397,14 @@ export interface components {
             /** @enum {string} */
             kind?: "siteOffAir";
         };
+        /** @description The visitor did what it asks for, and it stays away after that. */
+        ReasonSucceeded: {
+            /** @enum {string} */
+            kind?: "succeeded";
+            /** @description When that was. */
+            at: components["schemas"]["Instant"];
+            until: null | components["schemas"]["Instant"];
+        };
         /** @description Too little has happened to say anything. */
         ReasonTooFewEvents: {
             /** @enum {string} */
@@ -2046,6 +2415,38 @@ export interface components {
             has: number;
             /** Format: int32 */
             windowMinutes: null | number;
+        };
+        /** @description Enough has happened, but too little of it where the visitor is. */
+        ReasonTooFewNear: {
+            /** @enum {string} */
+            kind?: "tooFewNear";
+            /**
+             * Format: int32
+             * @description Least number.
+             */
+            needs: number;
+            /**
+             * Format: int32
+             * @description How many there are.
+             */
+            has: number;
+            /** @description The visitor's country or region; empty when unknown. */
+            place: string;
+        };
+        /** @description Enough has happened, but too little of it about this page's product. */
+        ReasonTooFewOfPage: {
+            /** @enum {string} */
+            kind?: "tooFewOfPage";
+            /** Format: int32 */
+            needs: number;
+            /** Format: int32 */
+            has: number;
+        };
+        /** @description A comparison decided against the visitor. */
+        ReasonVisitorDiffers: {
+            /** @enum {string} */
+            kind?: "visitorDiffers";
+            failed: components["schemas"]["FailedTest"];
         };
         RehearsalView: {
             path: string;
@@ -2067,22 +2468,26 @@ export interface components {
             /** @description Over what. */
             span: components["schemas"]["RepeatSpan"];
             nextAt: null | components["schemas"]["Instant"];
+            /** @description The unit of the gap when the span is one. */
+            unit?: components["schemas"]["RepeatUnit"];
             /**
              * Format: int32
-             * @description The number of days when the span is days.
+             * @description How many of it.
+             * @default 1
              */
-            days?: null | number;
+            every: number;
         };
         /**
          * @description The stretch over which a limit counts.
          * @enum {unknown}
          */
-        RepeatSpan: "visit" | "days" | "ever";
+        RepeatSpan: "visit" | "days" | "ever" | "week" | "clicked";
         /**
          * @description The unit in which a callout may come back.
+         * @default pageView
          * @enum {unknown}
          */
-        RepeatUnit: "pageView" | "visit" | "days";
+        RepeatUnit: "pageView" | "visit" | "days" | "hours" | "weeks" | "months" | "ever";
         /** @description How long each kind of data is kept, in whole days of 24 hours; what is older is deleted once a day. */
         Retention: {
             /**
@@ -2117,6 +2522,8 @@ export interface components {
             mostPerVisit: number;
             /** Format: int32 */
             patienceMs: number;
+            consent?: null | string;
+            clear?: null | string;
         };
         RunSheetView: {
             persona: components["schemas"]["Persona"];
@@ -2147,24 +2554,61 @@ export interface components {
         };
         /** @description What it says. */
         SayFacet: {
-            /** @description Liquid tokens and the Markdown subset. */
+            /** @description In the site's own language: Liquid tokens and the Markdown subset. */
             message: string;
+            /** @description An optional line under it, of the same make; empty for none. */
+            detail: string;
+            /** @description Words of the link or button; empty for none, where the whole callout is the link. */
+            button: string;
+            /** @description The same in other languages. */
+            translations: components["schemas"]["Wording"][];
             /** @description The picture. */
             picture: components["schemas"]["SayPicture"];
+            /** @description Its address when it is one picture for all. */
+            pictureAddress: string;
             /** @description Where a click leads. */
             link: components["schemas"]["LinkTarget"];
             /** @description The address when the link is one. */
             linkAddress: string;
             /** @description Whether the link opens in a new tab. */
             newTab: boolean;
-            /** @description Whether the rough time stands under the words. */
-            showTime: boolean;
+            /** @description Campaign name appended to links as utm_campaign, with source and medium; empty for none. */
+            campaign: string;
+            /** @description How the age of an event is said under the words. */
+            time: components["schemas"]["TimeStyle"];
+            /** @description How a count is said. */
+            number: components["schemas"]["NumberStyle"];
+            /** @description A code to copy; empty for none. */
+            code: string;
         };
         /**
          * @description The picture beside the words.
          * @enum {unknown}
          */
-        SayPicture: "none" | "product" | "initials";
+        SayPicture: "none" | "product" | "initials" | "sign" | "image";
+        /** @description On which dates and at which hours a callout may run, told on the clock of the site's time zone. */
+        Schedule: {
+            from: null | components["schemas"]["LocalDateTime"];
+            until: null | components["schemas"]["LocalDateTime"];
+            /** @description Weekly hours; none for every hour. */
+            hours: components["schemas"]["HoursSpan"][];
+            eventStarts: null | components["schemas"]["LocalDateTime"];
+            eventEnds: null | components["schemas"]["LocalDateTime"];
+            /** @description Until the event starts or ends. */
+            untilEvent: components["schemas"]["EventEnd"];
+            countdownTo: null | components["schemas"]["LocalDateTime"];
+        };
+        /** @description A schedule's objection. */
+        ScheduleLimit: {
+            /** @description Of which sort. */
+            side: components["schemas"]["ScheduleSide"];
+            at: null | components["schemas"]["Instant"];
+        };
+        /**
+         * @description What a schedule has against a moment.
+         * @enum {unknown}
+         */
+        ScheduleSide: "notBegun" | "over" | "otherHours";
         ScriptRules: {
             names: string[];
             basketSelector: string;
@@ -2174,6 +2618,25 @@ export interface components {
             secret: string;
             oldHoldsUntil: components["schemas"]["Instant"];
         };
+        SegmentRequest: {
+            name: string;
+            rule: components["schemas"]["VisitorRule"];
+        };
+        SegmentUseView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            isCallout: boolean;
+        };
+        SegmentView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            rule: components["schemas"]["VisitorRule"];
+            usedBy: components["schemas"]["SegmentUseView"][];
+            changedAt: components["schemas"]["Instant"];
+            changedBy: string;
+        };
         SessionView: {
             antiforgeryToken: string;
             member: null | components["schemas"]["MemberView"];
@@ -2182,7 +2645,7 @@ export interface components {
          * @description How it sits on the page.
          * @enum {unknown}
          */
-        Shape: "slip";
+        Shape: "slip" | "ribbon" | "drawer" | "poster" | "curtain" | "inset" | "crawl";
         ShowingView: {
             /** Format: uuid */
             calloutId: string;
@@ -2349,6 +2812,7 @@ export interface components {
             copyOf?: null | string;
             /** Format: uuid */
             pageGroup?: null | string;
+            kind?: null | components["schemas"]["CalloutKind"];
         };
         StripView: {
             offAir: boolean;
@@ -2370,6 +2834,18 @@ export interface components {
             /** Format: uuid */
             eventId: string;
         };
+        ThereRequest: {
+            site: string;
+            page: string;
+        };
+        ThereResponse: {
+            there: boolean;
+        };
+        /**
+         * @description How the age of an event is said.
+         * @enum {unknown}
+         */
+        TimeStyle: "hidden" | "rough" | "ago" | "clock24" | "clock12";
         TrackPart: {
             /** Format: uuid */
             id: string;
@@ -2392,6 +2868,27 @@ export interface components {
         TriedWordsView: {
             found: null | string;
         };
+        /** @description One condition of the moment. */
+        Trigger: {
+            /** @description What has to happen. */
+            kind: components["schemas"]["TriggerKind"];
+            /**
+             * Format: int32
+             * @description Seconds (0 to 3,600; idle from 1), percent (1 to 100) or pages (1 to 100), as the kind asks for; 0 otherwise.
+             * @default 0
+             */
+            number: number;
+            /**
+             * @description A selector, or the name of a page event; empty where the kind needs none. A video without one is any video.
+             * @default
+             */
+            target: string;
+        };
+        /**
+         * @description What a visitor does, or what passes, before a callout is due.
+         * @enum {unknown}
+         */
+        TriggerKind: "seconds" | "idle" | "scroll" | "inView" | "leaving" | "click" | "videoEnd" | "pageEvent" | "pages";
         TryWordsRequest: {
             text: string;
         };
@@ -2404,6 +2901,62 @@ export interface components {
             shape: components["schemas"]["FileShape"];
             columns: components["schemas"]["JsonPlace"][];
         };
+        /**
+         * @description A fact that visitors are told apart by.
+         * @enum {unknown}
+         */
+        VisitorFact: "standing" | "visitNumber" | "pagesThisVisit" | "pagesEver" | "secondsOnSite" | "daysSinceLastVisit" | "entryPage" | "referrer" | "campaign" | "device" | "language" | "country" | "region" | "city" | "localHour" | "identity" | "attribute" | "tag" | "bought" | "submitted" | "saw" | "closed";
+        /** @description A rule over visitor facts: a tree of all, any and not over comparisons. */
+        VisitorRule: components["schemas"]["VisitorRuleAllOf"] | components["schemas"]["VisitorRuleAnyOf"] | components["schemas"]["VisitorRuleNotThis"] | components["schemas"]["VisitorRuleInSegment"] | components["schemas"]["VisitorRuleFactTest"];
+        /** @description Every part must hold; none at all lets everybody in. */
+        VisitorRuleAllOf: {
+            /** @enum {string} */
+            kind?: "all";
+            rules: components["schemas"]["VisitorRule"][];
+        };
+        /** @description One part is enough; none at all lets everybody in, as an empty list is no condition. */
+        VisitorRuleAnyOf: {
+            /** @enum {string} */
+            kind?: "any";
+            rules: unknown;
+        };
+        /** @description One comparison. */
+        VisitorRuleFactTest: {
+            /** @enum {string} */
+            kind?: "test";
+            /** @description Of which fact. */
+            fact: components["schemas"]["VisitorFact"];
+            /** @description How. */
+            comparison: components["schemas"]["FactComparison"];
+            /**
+             * @description With what; ignored by comparisons that need nothing.
+             * @default
+             */
+            value: string;
+            /**
+             * @description Which campaign parameter, attribute, source or callout; empty where the fact needs none.
+             * @default
+             */
+            key: string;
+            /**
+             * Format: int32
+             * @description For a deed, in the last so many days, 1 to 730; null for ever.
+             */
+            withinDays?: null | number;
+        };
+        /** @description The visitor must be in a segment. */
+        VisitorRuleInSegment: {
+            /** @enum {string} */
+            kind?: "segment";
+            /** Format: uuid */
+            segment: string;
+        };
+        /** @description The part must not hold. */
+        VisitorRuleNotThis: {
+            /** @enum {string} */
+            kind?: "not";
+            rule: components["schemas"]["VisitorRule"];
+        };
         VisitPart: {
             /** Format: int32 */
             starts: number;
@@ -2411,14 +2964,15 @@ export interface components {
             sinceLastEndMs: null | number;
             /** Format: int64 */
             hushLeftMs: number;
+            /** Format: int64 */
+            dialogHushLeftMs: number;
         };
-        /** @description At which moment of a page view. */
+        /** @description At which moment of a page view, and on which dates and at which hours. */
         WhenFacet: {
-            /**
-             * Format: int32
-             * @description Seconds of visible time, 0 (on arrival) to 3,600.
-             */
-            afterSeconds: number;
+            /** @description What has to happen; none means on arrival. */
+            triggers: components["schemas"]["Trigger"][];
+            /** @description Whether all of it or any. */
+            join: components["schemas"]["Join"];
             /**
              * Format: int32
              * @description Events told one after another: 1 to 10.
@@ -2429,11 +2983,33 @@ export interface components {
              * @description Seconds between two turns: 1 to 600.
              */
             turnGapSeconds: number;
+            /**
+             * Format: int32
+             * @description How often the turns are gone through: 1 to 100; 0 for until closed or clicked.
+             */
+            rounds: number;
+            /** @description Dates and hours. */
+            schedule: components["schemas"]["Schedule"];
+            /** @description Only while somebody of the team is there, asked again at the moment of starting. */
+            onlyIfAvailable: boolean;
         };
         /** @description On which pages. No include means every page; excludes win. */
         WhereFacet: {
+            /** @description Patterns of the pages. */
             includes: string[];
+            /** @description Patterns of those left out. */
             excludes: string[];
+            /** @description Page groups that are included as well. */
+            groups: string[];
+            /** @description Whether on its pages it takes the place of callouts of its kind with wider patterns. */
+            replaces: boolean;
+        };
+        /** @description To whom. */
+        WhoFacet: {
+            /** @description Who; VisitorRule VisitorRule.Everybody for all. */
+            rule: components["schemas"]["VisitorRule"];
+            /** @description Devices on which it is not shown. */
+            hiddenOn: components["schemas"]["Device"][];
         };
         /** @description A site's choice of blocked words: the supplied lists of some languages, less what was taken out, plus its own. */
         WordChoice: {
@@ -2443,6 +3019,28 @@ export interface components {
             added: string[];
             /** @description Supplied words that the site lets pass. */
             takenOut: string[];
+        };
+        /** @description The words of a callout in one language. */
+        Wording: {
+            /** @description BCP 47 tag; empty for the site's own language. */
+            language: string;
+            /** @description Liquid tokens and the Markdown subset. */
+            message: string;
+            /** @description An optional line under it, of the same make; empty for none. */
+            detail: string;
+            /** @description Words of the link or button; empty for none, where the whole callout is the link. */
+            button: string;
+        };
+        WordsPart: {
+            close: string;
+            why: string;
+            whyEvents: string;
+            whyNotice: string;
+            copy: string;
+            copied: string;
+            pause: string;
+            play: string;
+            days: string;
         };
     };
     responses: never;
@@ -2459,6 +3057,26 @@ export interface operations {
             header?: never;
             path: {
                 siteKey: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    GetShapes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                version: string;
             };
             cookie?: never;
         };
@@ -2622,6 +3240,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SignalsResponse"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AskIfThere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["ThereRequest"];
+                "application/json": components["schemas"]["ThereRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThereResponse"];
                 };
             };
             /** @description Bad Request */
@@ -2819,6 +3489,28 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListPageGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageGroupView"][];
                 };
             };
         };
@@ -4347,6 +5039,30 @@ export interface operations {
             };
         };
     };
+    AdviseKinds: {
+        parameters: {
+            query?: {
+                group?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindAdvice"][];
+                };
+            };
+        };
+    };
     GetCallout: {
         parameters: {
             query?: never;
@@ -4637,6 +5353,129 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageView"];
+                };
+            };
+        };
+    };
+    ListSegments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SegmentView"][];
+                };
+            };
+        };
+    };
+    AddSegment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SegmentRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SegmentView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeSegment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                segmentId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SegmentRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SegmentView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveSegment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                segmentId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

@@ -24,7 +24,7 @@ export function RunSheetPage() {
   const persona = search.persona ?? 'new';
   const sheet = useQuery(runSheetQuery(site.id, persona));
   const start = useMutation({
-    mutationFn: (pageGroup: string) => startCallout(site.id, { pageGroup, source: null, copyOf: null }),
+    mutationFn: (pageGroup: string) => startCallout(site.id, { pageGroup, source: null, copyOf: null, kind: null }),
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
   const choose = (block: string | undefined, lane: string | undefined) =>

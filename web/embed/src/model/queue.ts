@@ -1,21 +1,19 @@
+import { type Act, mayBeAsked, type TriggerWatch, watchTriggers } from './triggers';
 import type { Cue, Rules, Visit } from './types';
 
 /** Why a callout left the screen. */
-export type EndedBy = 'stayed' | 'closed' | 'clicked' | 'noRoom';
+export type EndedBy = 'stayed' | 'closed' | 'clicked' | 'yielded';
 
-/** What the page must do now. */
-export type Change = { do: 'start'; cue: Cue; turn: number } | { do: 'end'; cue: Cue; turn: number; by: EndedBy };
+/** Something that holds everything up while it is open. */
+export type Hold = 'consent' | 'chat' | 'dialog';
 
-interface Waiting {
-  cue: Cue;
-  turn: number;
-  dueMs: number;
-  order: number;
-}
-
-interface OnScreen extends Waiting {
-  endsMs: number;
-  heldSinceMs: number | undefined;
+/** What performs the queue's decisions on the page. */
+export interface Performer {
+  /** Puts a turn on the screen; false when the page leaves no room for it. */
+  start(cue: Cue, turn: number, asked: boolean): boolean;
+  end(cue: Cue, turn: number, by: EndedBy, asked: boolean): void;
+  /** Whether a callout may start now, its place being free; undefined while that is not known yet. */
+  ready(cue: Cue): boolean | undefined;
 }
 
 /**
@@ -24,103 +22,247 @@ interface OnScreen extends Waiting {
  * All times are milliseconds of visible time since the page view began. It holds no timers and touches no page.
  */
 export interface Queue {
-  /** Brings the queue up to `nowMs` and says what changed, in order. */
-  step(nowMs: number): Change[];
+  /** Brings the queue up to `nowMs`. */
+  step(nowMs: number): void;
   /** When `step` has to be called next; `undefined` when nothing is left to happen by itself. */
   nextMs(nowMs: number): number | undefined;
+  /** Lets something that happens on the page count. */
+  act(act: Act, nowMs: number): void;
   /** Ends a callout that is on screen, by the visitor's close mark or click; after a close the hush begins. */
-  end(id: string, by: EndedBy, nowMs: number): Change[];
+  finish(id: string, by: 'closed' | 'clicked', nowMs: number): void;
   /** Stops the stay's clock while the pointer or the focus rests on the callout, and lets it run on. */
-  hold(id: string, nowMs: number): void;
-  release(id: string, nowMs: number): void;
+  hover(id: string, on: boolean, nowMs: number): void;
+  /** Something of the page's own opens that holds everything up, or closes. */
+  hold(what: Hold, open: boolean, nowMs: number): void;
+}
+
+/** On a touch screen nobody is taken to be leaving before this. */
+const EARLIEST_LEAVING_BY_TOUCH_MS = 5000;
+
+const NEVER = Number.POSITIVE_INFINITY;
+
+interface Part {
+  cue: Cue;
+  order: number;
+  kind: 'floating' | 'dialog' | 'inset';
+  triggers: TriggerWatch;
+  phase: 'armed' | 'resting' | 'queued' | 'on' | 'over';
+  asked: boolean;
+  /** Which showing is next or on, from 0, counted through all rounds. */
+  showing: number;
+  dueMs: number;
+  /** On the clock that stands still while something holds everything up. */
+  givesUpAt: number;
+  endsMs: number;
+  heldSinceMs: number | undefined;
 }
 
 /** Makes the queue of one page view. `cues` come from the older to the newer callout among equals of priority. */
-export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit): Queue {
-  let upcoming: Waiting[] = cues.map((cue, order) => ({ cue, turn: 0, dueMs: cue.dueMs, order }));
-  let queue: Waiting[] = [];
-  let onScreen: OnScreen[] = [];
+export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, isTouch: boolean, performer: Performer): Queue {
+  const parts: Part[] = cues.map((cue, order) => ({
+    cue,
+    order,
+    kind: cue.shape === 'Inset' ? 'inset' : cue.shape === 'Poster' || cue.shape === 'Curtain' ? 'dialog' : 'floating',
+    triggers: watchTriggers(cue),
+    phase: 'armed',
+    asked: false,
+    showing: 0,
+    dueMs: 0,
+    givesUpAt: 0,
+    endsMs: NEVER,
+    heldSinceMs: undefined,
+  }));
+  const open: Record<Hold, boolean> = { consent: false, chat: false, dialog: false };
+  let clockMs = 0;
+  let patienceMs = 0;
   let starts = visit.starts;
   let lastEndMs = visit.sinceLastEndMs === undefined ? undefined : -visit.sinceLastEndMs;
-  let hushUntilMs = visit.hushLeftMs;
+  let hushMs = visit.hushLeftMs;
+  let dialogHushMs = visit.dialogHushLeftMs;
+  let waitsSinceMs = 0;
+  let activeMs = 0;
 
+  const isHeld = () => open.consent || open.chat || open.dialog;
   const gapFreeMs = () => (lastEndMs === undefined ? 0 : lastEndMs + rules.gapMs);
+  const hushOverMs = ({ asked, kind }: Part) => (asked ? 0 : kind === 'dialog' ? Math.max(hushMs, dialogHushMs) : hushMs);
+  const takesPlace = ({ kind, asked }: Part) => kind !== 'inset' && !asked;
+  const turnOf = ({ cue, showing }: Part) => showing % cue.turns.length;
+  const find = (id: string) => parts.find((p) => p.phase === 'on' && p.cue.id === id);
 
-  function finish(shown: OnScreen, by: EndedBy, nowMs: number): Change {
-    onScreen = onScreen.filter((s) => s !== shown);
-    lastEndMs = nowMs;
-    const turn = shown.turn + 1;
-    if (by === 'stayed' && turn < shown.cue.turns.length)
-      upcoming.push({ cue: shown.cue, turn, dueMs: nowMs + shown.cue.turnGapMs, order: shown.order });
-    return { do: 'end', cue: shown.cue, turn: shown.turn, by };
+  function moveTo(nowMs: number) {
+    if (!isHeld()) patienceMs += nowMs - clockMs;
+    clockMs = nowMs;
   }
 
-  function mayStart(waiting: Waiting, nowMs: number): boolean {
-    if (onScreen.length >= rules.atOnce || gapFreeMs() > nowMs) return false;
-    return waiting.turn > 0 || starts < rules.mostPerVisit;
-  }
-
-  function start(waiting: Waiting, nowMs: number): Change {
-    if (waiting.turn === 0) starts++;
-    const stayMs = waiting.cue.turns[waiting.turn]?.stayMs;
-    onScreen.push({
-      ...waiting,
-      endsMs: stayMs === undefined ? Number.POSITIVE_INFINITY : nowMs + stayMs,
-      heldSinceMs: undefined,
-    });
-    return { do: 'start', cue: waiting.cue, turn: waiting.turn };
-  }
-
-  // At one instant: ends, then what becomes due, then starts, and only then does patience end.
-  function step(nowMs: number): Change[] {
-    const changes: Change[] = [];
-    for (const shown of onScreen.filter((s) => s.heldSinceMs === undefined && s.endsMs <= nowMs))
-      changes.push(finish(shown, 'stayed', nowMs));
-
-    const due = upcoming.filter((w) => w.dueMs <= nowMs);
-    upcoming = upcoming.filter((w) => w.dueMs > nowMs);
-    queue.push(...due.filter((w) => w.turn > 0 || starts < rules.mostPerVisit));
-    queue.sort((a, b) => a.cue.priority - b.cue.priority || a.dueMs - b.dueMs || a.order - b.order);
-
-    if (hushUntilMs > nowMs) queue = [];
-    for (let head = queue[0]; head && mayStart(head, nowMs); head = queue[0]) {
-      queue.shift();
-      changes.push(start(head, nowMs));
+  function finish(part: Part, by: EndedBy) {
+    const { cue, asked } = part;
+    const rounds = cue.rounds ?? 1;
+    if (takesPlace(part)) lastEndMs = clockMs;
+    const turn = turnOf(part);
+    const goesOn = by !== 'closed' && by !== 'clicked' && (rounds === 0 || part.showing + 1 < cue.turns.length * rounds);
+    part.triggers.forgetClicks();
+    part.asked = false;
+    part.phase = goesOn ? 'resting' : 'over';
+    if (goesOn) {
+      part.showing++;
+      part.dueMs = clockMs + cue.turnGapMs;
     }
-    queue = queue.filter((w) => w.dueMs + rules.patienceMs > nowMs);
-    return changes;
+    performer.end(cue, turn, by, asked);
   }
 
-  function end(id: string, by: EndedBy, nowMs: number): Change[] {
-    const shown = onScreen.find((s) => s.cue.id === id);
-    if (!shown) return [];
-    const change = finish(shown, by, nowMs);
-    if (by === 'closed') hushUntilMs = Math.max(hushUntilMs, nowMs + shown.cue.hushMs);
-    return [change, ...step(nowMs)];
+  function drop(part: Part) {
+    part.phase = 'over';
+    part.asked = false;
+    part.triggers.forgetClicks();
+  }
+
+  function queueUp(part: Part, dueMs: number) {
+    part.phase = 'queued';
+    part.dueMs = dueMs;
+    part.givesUpAt = patienceMs + rules.patienceMs;
+  }
+
+  function start(part: Part): boolean {
+    const { cue, asked } = part;
+    const ready = performer.ready(cue);
+    if (ready === undefined) return false;
+    if (!ready) {
+      drop(part);
+      return true;
+    }
+    if (asked && part.kind !== 'inset')
+      for (const shown of parts) if (shown.phase === 'on' && shown.kind !== 'inset') finish(shown, 'yielded');
+    const turn = turnOf(part);
+    // On before it is drawn: drawing moves the focus, and who hears of that must find it there.
+    part.phase = 'on';
+    part.heldSinceMs = undefined;
+    part.endsMs = clockMs + (cue.turns[turn]?.stayMs ?? NEVER);
+    if (!performer.start(cue, turn, asked)) drop(part);
+    else if (part.showing === 0 && takesPlace(part)) starts++;
+    return true;
+  }
+
+  function mayStart(part: Part): boolean {
+    if (isHeld() || gapFreeMs() > clockMs) return false;
+    const over = parts.filter((p) => p.phase === 'on' && p.kind !== 'inset');
+    if (over.some((p) => p.asked || p.kind === 'dialog')) return false;
+    return part.kind === 'dialog' ? over.length === 0 : over.length < rules.atOnce;
+  }
+
+  function head(): Part | undefined {
+    let first: Part | undefined;
+    for (const part of parts)
+      if (part.phase === 'queued' && part.kind !== 'inset' && !part.asked && (!first || rank(part, first) < 0)) first = part;
+    return first;
+  }
+
+  function startWhatCan() {
+    for (const part of parts) if (part.phase === 'queued' && part.asked && !open.consent) start(part);
+    // A hush and a spent budget outlast the wait of whoever queues, so there is nothing to wait for.
+    for (const part of parts)
+      if (part.phase === 'queued' && !part.asked)
+        if (hushOverMs(part) > clockMs || (part.kind !== 'inset' && part.showing === 0 && starts >= rules.mostPerVisit)) drop(part);
+    for (const part of parts) if (part.phase === 'queued' && part.kind === 'inset' && !isHeld()) start(part);
+    // Nothing overtakes the head of the queue: of two readings of the rules that is the calmer.
+    for (let first = head(); first && mayStart(first) && start(first); first = head());
+  }
+
+  // At one instant: acts, then ends, then what becomes due, then starts, and only then does patience end.
+  function step(nowMs: number) {
+    moveTo(nowMs);
+    for (const part of parts) if (part.phase === 'on' && part.heldSinceMs === undefined && part.endsMs <= nowMs) finish(part, 'stayed');
+    if (!open.consent)
+      for (const part of parts) {
+        if (part.phase === 'armed') {
+          part.triggers.wait(nowMs - waitsSinceMs, nowMs - activeMs);
+          if (part.triggers.holds()) queueUp(part, nowMs);
+        } else if (part.phase === 'resting' && part.dueMs <= nowMs) queueUp(part, part.dueMs);
+      }
+    startWhatCan();
+    if (!isHeld()) for (const part of parts) if (part.phase === 'queued' && part.givesUpAt <= patienceMs) drop(part);
+  }
+
+  // What is on screen stays; what was asked for before is asked for anew.
+  function ask(part: Part) {
+    if (part.phase === 'on' || (!part.cue.any && !part.triggers.holds())) return;
+    if (part.phase === 'over' || part.phase === 'resting') part.showing = 0;
+    part.asked = true;
+    part.phase = 'queued';
+    part.dueMs = clockMs;
+    part.givesUpAt = NEVER;
+  }
+
+  function closeConsent() {
+    waitsSinceMs = activeMs = clockMs;
+    for (const part of parts) {
+      if (part.phase === 'queued' && part.asked) drop(part);
+      else if (part.phase === 'queued' && part.showing === 0) part.phase = 'armed';
+      if (part.phase === 'queued' || part.phase === 'resting') {
+        part.phase = 'resting';
+        part.dueMs = clockMs + part.cue.turnGapMs;
+      }
+      part.triggers.restartWaits();
+    }
   }
 
   return {
     step,
-    end,
     nextMs(nowMs) {
-      const times = [
-        ...upcoming.map((w) => w.dueMs),
-        ...queue.map((w) => w.dueMs + rules.patienceMs),
-        ...onScreen.filter((s) => s.heldSinceMs === undefined).map((s) => s.endsMs),
-      ];
-      if (queue.length > 0 && gapFreeMs() > nowMs) times.push(gapFreeMs());
-      const next = Math.min(...times);
-      return Number.isFinite(next) ? next : undefined;
+      let left = NEVER;
+      let waits = false;
+      for (const part of parts) {
+        if (part.phase === 'armed' && !open.consent) left = Math.min(left, part.triggers.nextMs(nowMs - waitsSinceMs, nowMs - activeMs));
+        else if (part.phase === 'resting' && !open.consent) left = Math.min(left, part.dueMs - nowMs);
+        else if (part.phase === 'on' && part.heldSinceMs === undefined) left = Math.min(left, part.endsMs - nowMs);
+        else if (part.phase === 'queued') {
+          waits = true;
+          if (!isHeld()) left = Math.min(left, part.givesUpAt - patienceMs - (nowMs - clockMs));
+        }
+      }
+      if (waits && gapFreeMs() > nowMs) left = Math.min(left, gapFreeMs() - nowMs);
+      return left === NEVER ? undefined : nowMs + Math.max(0, left);
     },
-    hold(id, nowMs) {
-      const shown = onScreen.find((s) => s.cue.id === id);
-      if (shown) shown.heldSinceMs ??= nowMs;
+    act(act, nowMs) {
+      moveTo(nowMs);
+      // Time that ran out before the act counts before it.
+      if (!open.consent) for (const part of parts) part.triggers.wait(nowMs - waitsSinceMs, nowMs - activeMs);
+      const late = isTouch && nowMs >= EARLIEST_LEAVING_BY_TOUCH_MS;
+      const leaves = act.k === 'PointerOut' ? !isTouch : (act.k === 'FlickUp' || act.k === 'Hide') && late;
+      for (const part of parts) if (part.triggers.take(act, leaves) && mayBeAsked(part.cue)) ask(part);
+      if (!['PointerOut', 'Hide', 'PageEvent', 'VideoEnd'].includes(act.k)) activeMs = nowMs;
     },
-    release(id, nowMs) {
-      const shown = onScreen.find((s) => s.cue.id === id);
-      if (shown?.heldSinceMs === undefined) return;
-      shown.endsMs += nowMs - shown.heldSinceMs;
-      shown.heldSinceMs = undefined;
+    finish(id, by, nowMs) {
+      moveTo(nowMs);
+      activeMs = nowMs;
+      const part = find(id);
+      if (!part) return;
+      finish(part, by);
+      if (by !== 'closed') return;
+      const until = nowMs + part.cue.hushMs;
+      if (part.kind === 'dialog') dialogHushMs = Math.max(dialogHushMs, until);
+      else hushMs = Math.max(hushMs, until);
+    },
+    hover(id, on, nowMs) {
+      moveTo(nowMs);
+      activeMs = nowMs;
+      const part = find(id);
+      if (!part) return;
+      if (on) part.heldSinceMs ??= nowMs;
+      else if (part.heldSinceMs !== undefined) {
+        part.endsMs += nowMs - part.heldSinceMs;
+        part.heldSinceMs = undefined;
+      }
+    },
+    hold(what, isOpen, nowMs) {
+      moveTo(nowMs);
+      if (open[what] === isOpen) return;
+      open[what] = isOpen;
+      if (what !== 'consent') return;
+      if (isOpen) {
+        for (const part of parts) if (part.phase === 'on' && part.kind !== 'inset') finish(part, 'yielded');
+      } else closeConsent();
     },
   };
 }
+
+const rank = (a: Part, b: Part) => a.cue.priority - b.cue.priority || a.dueMs - b.dueMs || a.order - b.order;

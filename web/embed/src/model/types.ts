@@ -1,3 +1,5 @@
+import type { Mark } from '../mark';
+
 /** What the server answers to a page view. Field by field it is the server's `PlanResponse`. */
 export interface PlanResponse {
   visitor: string;
@@ -7,18 +9,23 @@ export interface PlanResponse {
   rules: Rules;
   visit: Visit;
   cues: Cue[];
+  words: Record<string, Words>;
+  /** Where the second file is; needed by some cue or by the private note, else left out. */
+  shapes?: string;
   forms: WatchedForm[];
   baskets: BasketRule[];
-  mark?: { title: string; lines: string[]; next?: { words: string; address: string } };
+  mark?: Mark;
   stage?: { note?: string };
 }
 
-/** Limits over everything that floats on the page. */
+/** Limits over everything that floats on the page, and selectors of what of the page's own they mind. */
 export interface Rules {
   atOnce: number;
   gapMs: number;
   mostPerVisit: number;
   patienceMs: number;
+  consent?: string;
+  clear?: string;
 }
 
 /** What the visit brings along from earlier pages. */
@@ -26,33 +33,63 @@ export interface Visit {
   starts: number;
   sinceLastEndMs?: number;
   hushLeftMs: number;
+  dialogHushLeftMs: number;
+}
+
+export type Shape = 'Slip' | 'Ribbon' | 'Drawer' | 'Poster' | 'Curtain' | 'Inset' | 'Crawl';
+
+/** What has to happen: k kind, n number, t target. */
+export interface Trigger {
+  k: 'Seconds' | 'Idle' | 'Scroll' | 'InView' | 'Leaving' | 'Click' | 'VideoEnd' | 'PageEvent';
+  n?: number;
+  t?: string;
 }
 
 /** A callout that may show on this page view. All times are milliseconds of visible time. */
 export interface Cue {
   id: string;
+  shape: Shape;
   priority: number;
-  dueMs: number;
+  triggers?: Trigger[];
+  any?: boolean;
   turnGapMs: number;
+  rounds?: number;
   hushMs: number;
+  asked?: boolean;
+  ifThere?: boolean;
   side: 'Left' | 'Right';
+  top?: boolean;
+  phoneTop?: boolean;
+  anchor?: string;
+  inset?: 'Before' | 'First' | 'Last' | 'After';
   band: string;
+  bandInk: string;
   ground: string;
   ink: string;
   closeMark: boolean;
-  newTab: boolean;
+  newTab?: boolean;
   framed: boolean;
+  code?: string;
+  lang: string;
+  rtl?: boolean;
+  drawn: boolean;
   turns: Turn[];
+  /** Of a crawl: what it turns over within its one turn. */
+  lines?: Turn[];
 }
 
 /** One thing said; without a stay it lasts until it is closed. */
 export interface Turn {
   spans: Span[];
-  meta: string;
+  detail?: Span[];
+  button?: string;
+  meta?: string;
   picture?: string;
-  initials: string;
+  initials?: string;
   link?: string;
   stayMs?: number;
+  countdown?: string;
+  countdownTo?: number;
 }
 
 /** A run of text: t text, b bold, i italic, h link. */
@@ -61,6 +98,19 @@ export interface Span {
   b?: boolean;
   i?: boolean;
   h?: string;
+}
+
+/** Built-in words in one language. */
+export interface Words {
+  close: string;
+  why: string;
+  whyEvents: string;
+  whyNotice: string;
+  copy: string;
+  copied: string;
+  pause: string;
+  play: string;
+  days: string;
 }
 
 /** A form whose named fields, and no others, are reported. */
@@ -86,9 +136,9 @@ export interface BasketRule {
   product: string;
 }
 
-/** Something that became of a callout, kept until the next plan is asked for. `at` is Unix milliseconds. */
+/** Something that became of a callout, kept until the server has taken it into the passport. */
 export interface LogEntry {
   callout: string;
-  what: 'start' | 'end' | 'close' | 'click';
+  what: 'start' | 'ask' | 'end' | 'close' | 'click';
   at: number;
 }

@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { comparisonWords } from '../../callouts/model';
+import { comparisonWords } from '../../callouts/words';
 import type { Schema } from '../../lib/api';
 import { Button } from '../../ui/Button';
 import { NumberField, SelectField, Tick } from '../../ui/Field';

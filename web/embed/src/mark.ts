@@ -1,21 +1,27 @@
-import { make, openRoot } from './slip';
+import type { Kit } from './dom/kit';
+import styles from './mark.css?inline';
 
 const SEEN = 'outcry.mark';
 
+/** What the private note says, and where it leads on. */
+export interface Mark {
+  title: string;
+  lines: string[];
+  next?: { words: string; address: string };
+}
+
 /** Shows a member's own browser that the site is connected; visitors never get one. Closed, it stays away for this tab. */
-export function showMark(mark: { title: string; lines: string[]; next?: { words: string; address: string } }) {
-  const shadow = openRoot();
-  shadow.querySelector('.mark')?.remove();
+export function showMark({ make, button, styledRoot }: Kit, mark: Mark) {
+  document.querySelector('outcry-mark')?.remove();
   try {
     if (sessionStorage.getItem(SEEN)) return;
   } catch {
     // Storage refused: the mark is simply shown each time.
   }
+  const host = document.createElement('outcry-mark');
   const list = make('ul', '', ...mark.lines.map((line) => make('li', '', line)));
-  const close = make('button', 'close', '×');
-  close.type = 'button';
-  close.setAttribute('aria-label', 'Close this private note');
-  const panel = make('aside', 'mark in', make('p', '', mark.title), list);
+  const close = button('close', 'Close this private note', '×');
+  const panel = make('aside', 'mark', make('p', '', mark.title), list);
   if (mark.next) {
     const next = make('a', 'next', mark.next.words);
     next.href = mark.next.address;
@@ -26,12 +32,13 @@ export function showMark(mark: { title: string; lines: string[]; next?: { words:
   panel.append(close);
   panel.setAttribute('aria-label', 'Private note');
   close.addEventListener('click', () => {
-    panel.remove();
+    host.remove();
     try {
       sessionStorage.setItem(SEEN, '1');
     } catch {
       // As above.
     }
   });
-  shadow.append(panel);
+  styledRoot(host, styles).append(panel);
+  document.body.append(host);
 }

@@ -1,0 +1,181 @@
+using System.Collections.Frozen;
+using NodaTime;
+using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
+
+namespace Outcry.Core.Planning;
+
+/// <summary>Draws a callout's evidence for one audience, kind by kind.</summary>
+internal static class Draw
+{
+    private static readonly FrozenSet<string> Nobody = FrozenSet<string>.Empty;
+
+    public static Drawn For(PreparedEvidence evidence, Audience audience) =>
+        evidence.Callout.Brief.Kind switch
+        {
+            CalloutKind.Notice => OfNotice(evidence, audience),
+            CalloutKind.Headcount => OfHeads(evidence, audience),
+            CalloutKind.Tally when BriefEvidence.CountsTraffic(evidence.Callout.Brief) => OfLooks(evidence, audience),
+            CalloutKind.Tally => OfEvents(evidence, audience),
+            CalloutKind.Remainder => OfStock(evidence, audience),
+            CalloutKind.Standing => OfTotals(evidence, audience),
+            _ => OfStories(evidence, audience),
+        };
+
+    private static Drawn OfNotice(PreparedEvidence evidence, Audience audience)
+    {
+        var brief = evidence.Callout.Brief;
+        Instant? target = brief.When.Schedule.Target is { } at ? evidence.Zone.AtLeniently(at).ToInstant() : null;
+        var turn = TurnWriter.Notice(brief.Say, audience.Wording, target, evidence.Now);
+        return new Drawn([], 0, 1, Duration.Zero, [turn], Nobody);
+    }
+
+    private static Drawn OfStories(PreparedEvidence evidence, Audience audience)
+    {
+        var (events, near) = Near(evidence, audience, OfPage(evidence.Events, audience.Path));
+        return Worded(evidence, audience, events, near, events.Count);
+    }
+
+    // Of each product the newest level decides; what is sold out or plentiful is not told.
+    private static Drawn OfStock(PreparedEvidence evidence, Audience audience)
+    {
+        var low = OfPage(evidence.Events, audience.Path)
+            .DistinctBy(e => e.Product?.Name ?? "")
+            .Where(e => LevelOf(e) is > 0 and var left && left <= evidence.Callout.Brief.From.MostLeft)
+            .ToList();
+        return Worded(evidence, audience, low, 0, low.Count);
+    }
+
+    // Of each source the newest total stands; older ones are its history.
+    private static Drawn OfTotals(PreparedEvidence evidence, Audience audience)
+    {
+        var totals = evidence.Events.DistinctBy(e => e.SourceId).ToList();
+        var greatest = totals.Select(TotalOf).DefaultIfEmpty(0).Max();
+        return Worded(evidence, audience, totals, 0, (int)Math.Min(int.MaxValue, Math.Max(0, greatest)));
+    }
+
+    private static Drawn OfEvents(PreparedEvidence evidence, Audience audience)
+    {
+        var (events, near) = Near(evidence, audience, OfPage(evidence.Events, audience.Path));
+        // "First" makes no sense of a count: it is everybody's.
+        var number =
+            evidence.Callout.Brief.From.Measure == Measure.People
+                ? events.Select(e => e.PersonKey).Distinct().Count()
+                : events.Count;
+        var span = SpanOf(events, evidence);
+        return new Drawn(events, near, number, span, [Count(evidence, audience, number, span)], Nobody);
+    }
+
+    private static Drawn OfLooks(PreparedEvidence evidence, Audience audience)
+    {
+        var looked = LookedAt(evidence, audience);
+        var number = evidence.Callout.Brief.From.Measure == Measure.PageViews ? looked.Views : looked.Visitors;
+        return new Drawn([], 0, number, looked.Span, [Count(evidence, audience, number, looked.Span)], Nobody);
+    }
+
+    private static Drawn OfHeads(PreparedEvidence evidence, Audience audience)
+    {
+        if (evidence.Callout.Brief.From.WindowMinutes is not null)
+        {
+            var looked = LookedAt(evidence, audience);
+            var lately = Count(evidence, audience, looked.Visitors, looked.Span);
+            return new Drawn([], 0, looked.Visitors, looked.Span, [lately], Nobody);
+        }
+        var present = evidence
+            .Traffic.Present.Where(p =>
+                audience.Path.Length > 0 ? p.Value == audience.Path : evidence.Callout.CountsPath(p.Value)
+            )
+            .Select(p => p.Key)
+            .ToFrozenSet();
+        var turn = Count(evidence, audience, present.Count, Duration.Zero);
+        return new Drawn([], 0, present.Count, Duration.Zero, [turn], present);
+    }
+
+    /// <summary>A count worded for those whose own part is not in it.</summary>
+    public static PreparedTurn Count(PreparedEvidence evidence, Audience audience, int number, Duration span) =>
+        TurnWriter.Count(evidence.Callout.Brief.Say, audience.Wording, number, span);
+
+    private static Looked LookedAt(PreparedEvidence evidence, Audience audience)
+    {
+        var looked = evidence.Traffic.LookedAt.GetValueOrDefault(evidence.Callout.Id, Looked.None);
+        return audience.Path.Length == 0 ? looked : looked.ByPath.GetValueOrDefault(audience.Path, Looked.None);
+    }
+
+    private static Drawn Worded(
+        PreparedEvidence evidence,
+        Audience audience,
+        IReadOnlyList<LedgerEvent> events,
+        int near,
+        int number
+    ) =>
+        new(
+            events,
+            near,
+            number,
+            SpanOf(events, evidence),
+            [
+                .. events
+                    .Take(PreparedEvidence.MostWorded)
+                    .Select(e =>
+                        TurnWriter.Event(
+                            evidence.Callout.Brief.Say,
+                            audience.Wording,
+                            e,
+                            evidence.DisplayOf(e.SourceId),
+                            evidence.Crowd,
+                            evidence.Now,
+                            evidence.Zone
+                        )
+                    ),
+            ],
+            Nobody
+        );
+
+    private static (IReadOnlyList<LedgerEvent> Events, int Near) Near(
+        PreparedEvidence evidence,
+        Audience audience,
+        IReadOnlyList<LedgerEvent> events
+    )
+    {
+        var nearness = evidence.Callout.Brief.From.Near;
+        if (nearness == Nearness.Anywhere)
+            return (events, 0);
+        bool IsNear(LedgerEvent e) =>
+            audience.Near.Length > 0
+            && string.Equals(
+                nearness is Nearness.CountryFirst or Nearness.CountryOnly ? e.Place.Country : e.Place.Region,
+                audience.Near,
+                StringComparison.OrdinalIgnoreCase
+            );
+        var near = events.Where(IsNear).ToList();
+        return
+            nearness is Nearness.CountryOnly or Nearness.RegionOnly || evidence.Callout.Brief.Kind == CalloutKind.Tally
+            ? (nearness is Nearness.CountryOnly or Nearness.RegionOnly ? near : events, near.Count)
+            : ([.. near, .. events.Where(e => !IsNear(e))], near.Count);
+    }
+
+    private static IReadOnlyList<LedgerEvent> OfPage(IReadOnlyList<LedgerEvent> events, string path) =>
+        path.Length == 0 ? events : [.. events.Where(e => PageAddress.TryParse(e.Product?.Address)?.Path == path)];
+
+    private static Duration SpanOf(IReadOnlyList<LedgerEvent> events, PreparedEvidence evidence)
+    {
+        if (ReferenceEquals(events, evidence.Events) || events.Count == evidence.Counted)
+            return evidence.Span;
+        return EvidenceSelector.TrueSpan(events, evidence.Callout.Evidence.Window, evidence.Now);
+    }
+
+    /// <summary>What an event says is left; null when it says nothing.</summary>
+    public static decimal? LevelOf(LedgerEvent happened) => NumberOf(happened, EventFields.Left);
+
+    private static decimal TotalOf(LedgerEvent happened) => NumberOf(happened, EventFields.Total) ?? 0;
+
+    private static decimal? NumberOf(LedgerEvent happened, string field) =>
+        decimal.TryParse(
+            happened.Fields.GetValueOrDefault(field),
+            System.Globalization.NumberStyles.Number,
+            System.Globalization.CultureInfo.InvariantCulture,
+            out var number
+        )
+            ? number
+            : null;
+}

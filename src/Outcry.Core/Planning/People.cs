@@ -1,0 +1,38 @@
+using System.Collections.Frozen;
+using Outcry.Core.Evidence;
+using Outcry.Core.Visitors;
+
+namespace Outcry.Core.Planning;
+
+/// <summary>Which visitor did what, from the events whose visitor is known.</summary>
+internal sealed class People
+{
+    private readonly FrozenDictionary<string, (FrozenSet<string> Keys, Deed[] Deeds)> _byVisitor;
+
+    public People(IReadOnlyList<LedgerEvent> newestFirst) =>
+        _byVisitor = newestFirst
+            .Where(e => e.VisitorId is not null)
+            .GroupBy(e => e.VisitorId!)
+            .ToFrozenDictionary(
+                g => g.Key,
+                g =>
+                    (
+                        g.Select(e => e.PersonKey).ToFrozenSet(),
+                        g.Where(e => e.State is not (EventState.Duplicate or EventState.Deleted))
+                            .Select(e => new Deed(
+                                e.Kind,
+                                e.SourceId,
+                                e.At,
+                                e.Product?.Name ?? "",
+                                e.Product?.Category ?? ""
+                            ))
+                            .ToArray()
+                    )
+            );
+
+    public FrozenSet<string> KeysOf(string visitorId) =>
+        _byVisitor.TryGetValue(visitorId, out var known) ? known.Keys : FrozenSet<string>.Empty;
+
+    public IReadOnlyList<Deed> DeedsOf(string visitorId) =>
+        _byVisitor.TryGetValue(visitorId, out var known) ? known.Deeds : [];
+}

@@ -1,0 +1,102 @@
+using System.Text.Json;
+
+namespace Outcry.Core.Saying;
+
+/// <summary>The words that visitors read without a marketer having written them.</summary>
+public enum BuiltInWord
+{
+    /// <summary>Names the close mark for screen readers.</summary>
+    Close,
+
+    /// <summary>Asks why one sees this.</summary>
+    Why,
+
+    /// <summary>Answers that for what is drawn from events.</summary>
+    WhyEvents,
+
+    /// <summary>Answers that for a notice.</summary>
+    WhyNotice,
+
+    /// <summary>On the button beside a code.</summary>
+    Copy,
+
+    /// <summary>After it was pressed.</summary>
+    Copied,
+
+    /// <summary>On a button without words of its own.</summary>
+    More,
+
+    /// <summary>Stops what turns over by itself.</summary>
+    Pause,
+
+    /// <summary>Lets it go on.</summary>
+    Play,
+
+    /// <summary>Days before the hours of a countdown; {0} is the number.</summary>
+    Days,
+
+    /// <summary>Under a minute ago.</summary>
+    JustNow,
+
+    /// <summary>Under a day ago, with the pace hidden.</summary>
+    LastDay,
+
+    /// <summary>Under a week ago, with the pace hidden.</summary>
+    LastWeek,
+
+    /// <summary>Longer ago, with the pace hidden.</summary>
+    Recently,
+
+    /// <summary>Stands for a person who is not named.</summary>
+    Someone,
+
+    /// <summary>A place with its preposition; {0} is the place.</summary>
+    From,
+
+    /// <summary>Stands for a number that is hidden.</summary>
+    Many,
+}
+
+/// <summary>The built-in words in the languages they are shipped in, each replaceable by a site.</summary>
+public static class BuiltInWords
+{
+    private static readonly IReadOnlyDictionary<string, IReadOnlyDictionary<string, JsonElement>> Shipped =
+        LanguageData.Read<IReadOnlyDictionary<string, IReadOnlyDictionary<string, JsonElement>>>("built-in-words.json");
+
+    /// <summary>Main languages in which the words are shipped.</summary>
+    public static IReadOnlyCollection<string> Languages => [.. Shipped.Keys];
+
+    /// <summary>The main language when it is shipped, else English.</summary>
+    public static string SpokenOrEnglish(string language) =>
+        LanguageTag.Main(language) is var main && Shipped.ContainsKey(main) ? main : "en";
+
+    /// <summary>A word in the language of the voice: the site's own, else the shipped one, else English.</summary>
+    public static string Say(Voice voice, BuiltInWord word)
+    {
+        var key = Key(word);
+        if (voice.Own?.GetValueOrDefault(key) is { Length: > 0 } own)
+            return own;
+        return Shipped[SpokenOrEnglish(voice.Language)][key].GetString()!;
+    }
+
+    /// <summary>A word with {0} filled.</summary>
+    public static string Say(Voice voice, BuiltInWord word, string value) =>
+        Say(voice, word).Replace("{0}", value, StringComparison.Ordinal);
+
+    /// <summary>The key under which a site replaces a word.</summary>
+    public static string Key(BuiltInWord word) => JsonNamingPolicy.CamelCase.ConvertName(word.ToString());
+
+    /// <summary>"in the last 16 hours".</summary>
+    internal static string SaySpan(Voice voice, string unit, long number)
+    {
+        var spoken = SpokenOrEnglish(voice.Language);
+        var forms = Shipped[spoken]["span"].GetProperty(unit);
+        var plural = PluralRule.For(spoken, number).ToString().ToLowerInvariant();
+        // "1" is the one minute, which most languages say without a number; after it the language's own classes.
+        var form =
+            number == 1 && forms.TryGetProperty("1", out var single) ? single
+            : forms.TryGetProperty(plural, out var own) ? own
+            : forms.GetProperty("other");
+        return form.GetString()!.Replace("{0}", Figures.Number(number, voice.Culture), StringComparison.Ordinal);
+    }
+}

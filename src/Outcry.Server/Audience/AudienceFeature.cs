@@ -1,0 +1,20 @@
+using Outcry.Server.Platform;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Audience;
+
+/// <summary>Who visits: the team's named rules over visitor facts.</summary>
+internal static class AudienceFeature
+{
+    public static void MapAudience(this RouteGroupBuilder api)
+    {
+        var segments = api.MapGroup("/sites/{siteId:guid}/segments").WithTags("Audience");
+        segments.MapGet("", ListSegments.HandleAsync).WithName("ListSegments");
+        segments.MapPost("", ChangeSegments.AddAsync).For(Role.Editor).WithName("AddSegment");
+        segments.MapPut("/{segmentId:guid}", ChangeSegments.ChangeAsync).For(Role.Publisher).WithName("ChangeSegment");
+        segments
+            .MapDelete("/{segmentId:guid}", ChangeSegments.RemoveAsync)
+            .For(Role.Publisher)
+            .WithName("RemoveSegment");
+    }
+}

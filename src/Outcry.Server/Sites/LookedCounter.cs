@@ -1,0 +1,97 @@
+using NodaTime;
+using Npgsql;
+using Outcry.Core.Evidence;
+using Outcry.Core.Planning;
+using Outcry.Store.Signals;
+
+namespace Outcry.Server.Sites;
+
+/// <summary>Counts from the recorded page views what callouts draw on: views, and visitors each once, in rolling windows.</summary>
+internal sealed class LookedCounter(NpgsqlDataSource source)
+{
+    /// <summary>Pages of which a callout keeps figures of their own, the busiest first.</summary>
+    private const int MostPaths = 2_000;
+
+    /// <summary>The figures of every callout that draws on page views of a window; reads nothing when none does.</summary>
+    public async Task<IReadOnlyDictionary<Guid, Looked>> CountAsync(
+        Guid siteId,
+        IReadOnlyCollection<Callout> callouts,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var counted = new Dictionary<Guid, Looked>();
+        foreach (var window in callouts.Where(Draws).GroupBy(c => c.Evidence.Window))
+        {
+            var rows = await ReadAsync(siteId, window.Key, now, stop);
+            foreach (var callout in window)
+                counted[callout.Id] = Sum(callout, rows, now);
+        }
+        return counted;
+    }
+
+    /// <summary>Whether a callout draws on page views of a window.</summary>
+    public static bool Draws(Callout callout) =>
+        callout.Brief switch
+        {
+            { Kind: CalloutKind.Headcount, From.WindowMinutes: not null } => true,
+            { Kind: CalloutKind.Tally, From.Measure: Measure.PageViews or Measure.Visitors } => true,
+            _ => false,
+        };
+
+    private static Looked Sum(Callout callout, List<Row> rows, Instant now)
+    {
+        var onPages = rows.GroupBy(r => r.Path).Where(p => callout.CountsPath(p.Key)).ToList();
+        var all = Sum(onPages.SelectMany(p => p), now);
+        return callout.Brief.From.OfThisPage
+            ? all with
+            {
+                ByPath = onPages
+                    .OrderByDescending(p => p.Sum(r => r.Views))
+                    .Take(MostPaths)
+                    .ToDictionary(p => p.Key, p => Sum(p, now)),
+            }
+            : all;
+    }
+
+    private static Looked Sum(IEnumerable<Row> rows, Instant now)
+    {
+        var (views, visitors, first) = (0, new HashSet<string>(), now);
+        foreach (var row in rows)
+        {
+            views += row.Views;
+            visitors.Add(row.Visitor);
+            first = Instant.Min(first, row.First);
+        }
+        return new Looked(views, visitors.Count, now - first);
+    }
+
+    private async Task<List<Row>> ReadAsync(Guid siteId, Duration? window, Instant now, CancellationToken stop)
+    {
+        await using var command = source.CreateCommand(
+            $"""
+            select path, visitor_id, count(*)::int, min(at) from signals
+            where site_id = $1 and day >= $2 and at > $3 and kind = {(short)SignalKind.View} and not is_test
+            group by 1, 2
+            """
+        );
+        var from = window is { } w ? now - w : Instant.FromUnixTimeSeconds(0);
+        command.Parameters.AddWithValue(siteId);
+        command.Parameters.AddWithValue(from.InUtc().Date);
+        command.Parameters.AddWithValue(from);
+        var rows = new List<Row>();
+        await using var reader = await command.ExecuteReaderAsync(stop);
+        while (await reader.ReadAsync(stop))
+            rows.Add(
+                new Row(
+                    reader.GetString(0),
+                    reader.GetString(1),
+                    reader.GetInt32(2),
+                    await reader.GetFieldValueAsync<Instant>(3, stop)
+                )
+            );
+        return rows;
+    }
+
+    private sealed record Row(string Path, string Visitor, int Views, Instant First);
+}

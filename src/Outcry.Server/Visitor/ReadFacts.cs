@@ -1,0 +1,67 @@
+using System.Collections.Immutable;
+using NodaTime;
+using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
+using Outcry.Core.Saying;
+using Outcry.Core.Visitors;
+using Outcry.Server.Sites;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>Reads the facts of a page view from what the browser says of it. What makes no sense is left out, never refused.</summary>
+internal static class ReadFacts
+{
+    private const int MostLanguages = 10;
+    private const int MostAttributes = 20;
+    private const int LongestText = 200;
+    private const int FurthestOffsetMinutes = 18 * 60;
+
+    /// <summary>Attribute under which a page gives its visitor's tags, with commas between them.</summary>
+    public const string Tags = "tags";
+
+    public static VisitorFacts Of(PlanRequest request, Place place)
+    {
+        var attributes = Attributes(request.Attributes);
+        return new VisitorFacts
+        {
+            Device = DeviceReader.FromViewWidth(request.Width),
+            Languages = [.. (request.Languages ?? []).Where(LanguageTag.IsWellFormed).Take(MostLanguages)],
+            Place = place,
+            IsKnown = request.Known,
+            Attributes = attributes,
+            Tags = attributes.TryGetValue(Tags, out var tags)
+                ? [.. tags.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)]
+                : [],
+            Agreed = request.Agreed,
+            LocalOffset = Offset.FromSeconds(
+                60 * Math.Clamp(request.Offset, -FurthestOffsetMinutes, FurthestOffsetMinutes)
+            ),
+        };
+    }
+
+    /// <summary>By which way the visit came in, should it begin with this page.</summary>
+    public static WayIn WayIn(LiveSite site, PageAddress page, string? referrer) =>
+        new(
+            page.Path,
+            VisitorDoor.HostOf(referrer ?? "") is { } host && !site.Allows(host) ? Short(host) : "",
+            Campaign(page)
+        );
+
+    private static IReadOnlyDictionary<string, string> Campaign(PageAddress page)
+    {
+        var found = Core
+            .Visitors.WayIn.CampaignNames.Where(n => page.Query.ContainsKey($"utm_{n}"))
+            .ToDictionary(n => n, n => Short(page.Query[$"utm_{n}"]));
+        return found.Count == 0 ? ImmutableDictionary<string, string>.Empty : found;
+    }
+
+    private static IReadOnlyDictionary<string, string> Attributes(IReadOnlyDictionary<string, string>? given) =>
+        given is null || given.Count == 0
+            ? ImmutableDictionary<string, string>.Empty
+            : given
+                .Take(MostAttributes)
+                .Where(a => a.Value is not null)
+                .ToDictionary(a => Short(a.Key), a => Short(a.Value), StringComparer.OrdinalIgnoreCase);
+
+    private static string Short(string text) => text.Length <= LongestText ? text : text[..LongestText];
+}

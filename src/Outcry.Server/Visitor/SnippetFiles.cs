@@ -1,0 +1,90 @@
+using System.IO.Compression;
+using System.Security.Cryptography;
+using NodaTime;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>The snippet (GET /o/{siteKey}.js) and the shapes it fetches on demand (GET /o/more/{version}.js), compressed once at start.</summary>
+internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock)
+{
+    private readonly Packed _snippet = Packed.Read(environment, "snippet/outcry.js");
+    private readonly Packed _shapes = Packed.Read(environment, "snippet/shapes.js");
+
+    /// <summary>Path of the shapes in the version that belongs to the snippet.</summary>
+    public string ShapesPath => $"/o/more/{_shapes.Version}.js";
+
+    public IResult Serve(HttpContext http, LiveSites sites, string siteKey)
+    {
+        if (sites.FindByKey(siteKey) is not { } site)
+            return Problems.NotFound("site key");
+        // That a browser fetched the script and then nothing was heard is how a page that blocks it shows.
+        var from = VisitorDoor.HostOf(http.Request.Headers.Referer.ToString());
+        if (from is null || site.Allows(from))
+            site.Fetched(from, clock.GetCurrentInstant());
+        // Short, so that a new version is on every site within minutes; asking again costs a 304.
+        return _snippet.Serve(http, "public, max-age=300");
+    }
+
+    public IResult ServeShapes(HttpContext http, string version)
+    {
+        // A module of another site's page is only run when it may be read there.
+        http.Response.Headers.AccessControlAllowOrigin = "*";
+        return _shapes.Serve(
+            http,
+            version == _shapes.Version ? "public, max-age=31536000, immutable" : "public, max-age=300"
+        );
+    }
+
+    private sealed record Packed(byte[] Plain, byte[] Brotli, string Version)
+    {
+        public static Packed Read(IWebHostEnvironment environment, string path)
+        {
+            var file = environment.WebRootFileProvider.GetFileInfo(path);
+            var plain = file.Exists ? ReadAll(file) : [];
+            return new Packed(plain, Compress(plain), Convert.ToHexStringLower(SHA256.HashData(plain))[..16]);
+        }
+
+        public IResult Serve(HttpContext http, string caching)
+        {
+            if (Plain.Length == 0)
+                return Problems.Of(
+                    StatusCodes.Status503ServiceUnavailable,
+                    "not-built",
+                    "The snippet has not been built",
+                    "Run ./outcry demo."
+                );
+            var headers = http.Response.Headers;
+            var tag = $"\"{Version}\"";
+            headers.CacheControl = caching;
+            headers.ETag = tag;
+            headers.Vary = "Accept-Encoding";
+            headers["Cross-Origin-Resource-Policy"] = "cross-origin";
+            if (http.Request.Headers.IfNoneMatch == tag)
+                return Results.StatusCode(StatusCodes.Status304NotModified);
+            var takesBrotli = http
+                .Request.Headers.AcceptEncoding.ToString()
+                .Contains("br", StringComparison.OrdinalIgnoreCase);
+            if (takesBrotli)
+                headers.ContentEncoding = "br";
+            return Results.Bytes(takesBrotli ? Brotli : Plain, "text/javascript; charset=utf-8");
+        }
+
+        private static byte[] ReadAll(Microsoft.Extensions.FileProviders.IFileInfo file)
+        {
+            using var stream = file.CreateReadStream();
+            using var copy = new MemoryStream();
+            stream.CopyTo(copy);
+            return copy.ToArray();
+        }
+
+        private static byte[] Compress(byte[] plain)
+        {
+            using var packed = new MemoryStream();
+            using (var brotli = new BrotliStream(packed, CompressionLevel.SmallestSize, leaveOpen: true))
+                brotli.Write(plain);
+            return packed.ToArray();
+        }
+    }
+}

@@ -1,0 +1,159 @@
+using System.Runtime.CompilerServices;
+using System.Text.Json;
+using Outcry.Core.Evidence;
+using Outcry.Core.Planning;
+using Outcry.Core.Saying;
+using Outcry.Core.Timing;
+
+namespace Outcry.Server.Visitor;
+
+/// <summary>Writes armed callouts as the snippet reads them.</summary>
+internal static class WriteCue
+{
+    // What hangs on an object that is let go with its snapshot is let go with it.
+    private static readonly ConditionalWeakTable<Callout, Dictionary<Manner, byte[]>> Heads = [];
+    private static readonly ConditionalWeakTable<PreparedTurn, byte[]> Turns = [];
+
+    /// <summary>The cue. On the stage a callout is there at once and stays, so that it can be looked at while it is being written.</summary>
+    public static ReadyCue Of(ArmedCallout armed, bool onStage)
+    {
+        var first = armed.Turns[0];
+        if (armed.Callout.Brief.Look.Shape == Shape.Crawl)
+            // What a crawl turns over differs from visitor to visitor, and is part of its head.
+            return new ReadyCue(
+                Head(armed, MannerOf(armed, onStage)),
+                [Turn(first, onStage ? null : armed.StaysMs[0])]
+            );
+        if (onStage)
+            return new ReadyCue(Head(armed, MannerOf(armed, onStage)), [Turn(first, null)]);
+        var stays = armed.StaysMs;
+        return new ReadyCue(
+            HeadOf(armed, MannerOf(armed, onStage)),
+            [.. armed.Turns.Select((t, i) => stays[i] is null ? Turn(t, null) : TurnOf(t, stays[i]))]
+        );
+    }
+
+    /// <summary>Whether the snippet's first file cannot draw it all.</summary>
+    public static bool NeedsShapes(ArmedCallout armed) =>
+        armed.Callout.Brief.Look.Shape != Shape.Slip
+        || armed.Callout.Brief.Say.Code.Length > 0
+        || armed.Turns[0].Countdown is not null
+        || armed.Triggers.Any(t => t.Kind is TriggerKind.VideoEnd or TriggerKind.InView)
+        || armed.Turns.Any(t => t.Button.Length > 0 || t.Detail.Count > 0);
+
+    private static Manner MannerOf(ArmedCallout armed, bool onStage) =>
+        new(
+            armed.Turns[0].Voice.Language,
+            onStage,
+            armed.Instead is not null && !onStage,
+            onStage || ReferenceEquals(armed.Triggers, armed.Callout.Triggers) ? null : armed.Triggers.Count
+        );
+
+    /// <summary>The built-in words that the cues need, by language.</summary>
+    public static IReadOnlyDictionary<string, WordsPart> Words(IReadOnlyList<ArmedCallout> armed)
+    {
+        var words = new Dictionary<string, WordsPart>();
+        foreach (var callout in armed)
+            if (callout.Turns[0].Voice is var voice && !words.ContainsKey(voice.Language))
+                words[voice.Language] = WordsOf.GetValue(voice, Say);
+        return words;
+    }
+
+    private static readonly ConditionalWeakTable<Voice, WordsPart> WordsOf = [];
+
+    private static WordsPart Say(Voice voice) =>
+        new(
+            BuiltInWords.Say(voice, BuiltInWord.Close),
+            BuiltInWords.Say(voice, BuiltInWord.Why),
+            BuiltInWords.Say(voice, BuiltInWord.WhyEvents),
+            BuiltInWords.Say(voice, BuiltInWord.WhyNotice),
+            BuiltInWords.Say(voice, BuiltInWord.Copy),
+            BuiltInWords.Say(voice, BuiltInWord.Copied),
+            BuiltInWords.Say(voice, BuiltInWord.Pause),
+            BuiltInWords.Say(voice, BuiltInWord.Play),
+            BuiltInWords.Say(voice, BuiltInWord.Days)
+        );
+
+    private static byte[] HeadOf(ArmedCallout armed, Manner manner)
+    {
+        var known = Heads.GetValue(armed.Callout, _ => []);
+        lock (known)
+            return known.TryGetValue(manner, out var head) ? head : known[manner] = Head(armed, manner);
+    }
+
+    // Everything up to where the turns begin.
+    private static byte[] Head(ArmedCallout armed, Manner manner)
+    {
+        var written = JsonSerializer.SerializeToUtf8Bytes(Part(armed, manner), VisitorJson.Default.CuePart);
+        return written[..^2];
+    }
+
+    private static CuePart Part(ArmedCallout armed, Manner manner)
+    {
+        var callout = armed.Callout;
+        var (look, say, when) = (callout.Brief.Look, callout.Brief.Say, callout.Brief.When);
+        return new CuePart(
+            callout.Id,
+            look.Shape,
+            callout.Brief.Priority,
+            manner.AtOnce || armed.Triggers.Count == 0
+                ? null
+                : [.. armed.Triggers.Select(t => new TriggerPart(t.Kind, NullIf(t.Number, 0), NullIf(t.Target, "")))],
+            TrueOrNull(when.Join == Join.Any),
+            when.TurnGapSeconds * 1000L,
+            when.Rounds == 1 || look.Shape == Shape.Crawl ? null : when.Rounds,
+            (long)callout.Hush.TotalMilliseconds,
+            TrueOrNull(manner.AskedOnly),
+            TrueOrNull(when.OnlyIfAvailable && !manner.AtOnce),
+            look.Side,
+            TrueOrNull(look.Edge == Edge.Top),
+            TrueOrNull(look.PhoneEdge == Edge.Top),
+            look.Shape == Shape.Inset ? look.Anchor : null,
+            look.Shape == Shape.Inset ? look.Inset : null,
+            look.Band,
+            Contrast.InkOn(look.Band),
+            look.Ground,
+            callout.Ink,
+            look.CloseMark || callout.Class == CalloutClass.Dialog,
+            TrueOrNull(say.NewTab),
+            say.Picture != SayPicture.None,
+            NullIf(say.Code, ""),
+            manner.Language,
+            TrueOrNull(LanguageTag.IsRightToLeft(manner.Language)),
+            callout.Brief.Kind != CalloutKind.Notice,
+            look.Shape == Shape.Crawl ? [.. armed.Turns.Select((t, i) => TurnPartOf(t, armed.LineStayMs(i)))] : null,
+            []
+        );
+    }
+
+    private static byte[] TurnOf(PreparedTurn turn, long? stayMs) => Turns.GetValue(turn, t => Turn(t, stayMs));
+
+    private static byte[] Turn(PreparedTurn turn, long? stayMs) =>
+        JsonSerializer.SerializeToUtf8Bytes(TurnPartOf(turn, stayMs), VisitorJson.Default.TurnPart);
+
+    private static TurnPart TurnPartOf(PreparedTurn turn, long? stayMs) =>
+        new(
+            Spans(turn.Spans),
+            turn.Detail.Count == 0 ? null : Spans(turn.Detail),
+            NullIf(turn.Button, ""),
+            NullIf(turn.Meta, ""),
+            turn.Picture,
+            NullIf(turn.Initials, ""),
+            turn.Link,
+            stayMs,
+            turn.Countdown,
+            turn.CountdownTo?.ToUnixTimeMilliseconds()
+        );
+
+    private static List<SpanPart> Spans(IReadOnlyList<Span> spans) =>
+        [.. spans.Select(s => new SpanPart(s.Text, TrueOrNull(s.Bold), TrueOrNull(s.Italic), s.Link))];
+
+    private static bool? TrueOrNull(bool value) => value ? true : null;
+
+    private static string? NullIf(string value, string none) => value == none ? null : value;
+
+    private static int? NullIf(int value, int none) => value == none ? null : value;
+
+    /// <summary>What of a callout's cue differs from visitor to visitor, beside its turns.</summary>
+    private readonly record struct Manner(string Language, bool AtOnce, bool AskedOnly, int? TriggersLeft);
+}

@@ -1,0 +1,98 @@
+import { X } from 'lucide-react';
+import type { Brief } from '../callouts/api';
+import { startTrigger, TRIGGERS, type Trigger, type TriggerKind } from '../callouts/when';
+import { Button } from '../ui/Button';
+import { Choice, NumberField, Tick } from '../ui/Field';
+
+type When = Brief['when'];
+const KINDS = Object.keys(TRIGGERS) as TriggerKind[];
+
+/** What has to happen on the page before it appears. */
+export function TriggersEditor({ when, onChange }: { when: When; onChange(change: Partial<When>): void }) {
+  const { triggers } = when;
+  const set = (place: number, trigger: Trigger) => onChange({ triggers: triggers.map((t, i) => (i === place ? trigger : t)) });
+  return (
+    <div className="grid gap-3">
+      {triggers.length > 1 && (
+        <Choice
+          legend="It appears once"
+          value={when.join}
+          choices={[
+            ['all', 'all of it has happened'],
+            ['any', 'any of it has happened'],
+          ]}
+          onChoose={(join) => onChange({ join })}
+        />
+      )}
+      {triggers.length === 0 && <p>On arrival, at once. That can be jarring: most people have not yet read a word.</p>}
+      <ul className="grid gap-2">
+        {triggers.map((trigger, place) => (
+          <li key={place} className="grid gap-1 border-b border-hair pb-2">
+            <div className="flex items-center gap-1">
+              <select
+                aria-label={`Condition ${place + 1}`}
+                value={trigger.kind}
+                className="min-w-0 flex-1"
+                onChange={(e) => set(place, startTrigger(e.currentTarget.value as TriggerKind))}
+              >
+                {KINDS.map((kind) => (
+                  <option key={kind} value={kind}>
+                    {TRIGGERS[kind].name}
+                  </option>
+                ))}
+              </select>
+              <button
+                type="button"
+                aria-label={`Remove condition ${place + 1}`}
+                className="grid h-8 w-8 place-items-center"
+                onClick={() => onChange({ triggers: triggers.filter((_, i) => i !== place) })}
+              >
+                <X className="h-4 w-4" />
+              </button>
+            </div>
+            <TriggerValue key={trigger.kind} trigger={trigger} onChange={(t) => set(place, t)} />
+          </li>
+        ))}
+      </ul>
+      <p>
+        <Button onClick={() => onChange({ triggers: [...triggers, startTrigger(triggers.length === 0 ? 'seconds' : 'scroll')] })}>
+          Add a condition
+        </Button>
+      </p>
+      {triggers.some((t) => t.kind === 'click') && (
+        <p className="text-soft">What a visitor clicks for comes at once, whatever hush or limit holds it back otherwise.</p>
+      )}
+      <Tick checked={when.onlyIfAvailable} onTick={(onlyIfAvailable) => onChange({ onlyIfAvailable })}>
+        Only while somebody of the team has a desk open
+      </Tick>
+    </div>
+  );
+}
+
+function TriggerValue({ trigger, onChange }: { trigger: Trigger; onChange(trigger: Trigger): void }) {
+  const { number, target } = TRIGGERS[trigger.kind];
+  if (number)
+    return (
+      <NumberField
+        label=""
+        aria-label="How many"
+        value={trigger.number}
+        min={number.min}
+        max={number.max}
+        after={number.after}
+        onValue={(n) => onChange({ ...trigger, number: n })}
+      />
+    );
+  if (!target) return <p className="text-soft">The pointer leaves through the top edge; on touch, a tab switch or a fast flick up.</p>;
+  return (
+    <label className="grid gap-1">
+      {target.label}
+      <input
+        className="font-mono text-[12.5px]"
+        defaultValue={trigger.target}
+        maxLength={300}
+        onChange={(e) => onChange({ ...trigger, target: e.currentTarget.value.trim() })}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,36 @@
+import styles from './callout.css?inline';
+
+let root: ShadowRoot | undefined;
+
+/** A shadow root that carries our styles. */
+export function styledRoot(host: HTMLElement, ...sheets: string[]): ShadowRoot {
+  const shadow = host.attachShadow({ mode: 'open' });
+  shadow.adoptedStyleSheets = [styles, ...sheets].map((text) => {
+    const sheet = new CSSStyleSheet();
+    sheet.replaceSync(text);
+    return sheet;
+  });
+  return shadow;
+}
+
+/** The one shadow root in which everything that lies over the page is drawn: fixed, so nothing of the page can move. */
+export function openRoot(): ShadowRoot {
+  if (root?.host.isConnected) return root;
+  const host = document.createElement('outcry-callouts');
+  root = styledRoot(host);
+  document.body.append(host);
+  return root;
+}
+
+/** The region that screen readers read from: it must be there before its content, or they stay silent. */
+export function openRegion(): HTMLElement {
+  const shadow = openRoot();
+  const there = shadow.querySelector<HTMLElement>('.region');
+  if (there) return there;
+  const region = document.createElement('div');
+  region.className = 'region';
+  region.setAttribute('role', 'status');
+  region.setAttribute('aria-live', 'polite');
+  shadow.append(region);
+  return region;
+}

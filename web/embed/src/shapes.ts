@@ -1,0 +1,221 @@
+import type { ShapeEvents } from './dom/anatomy';
+import type { Kit } from './dom/kit';
+import type { Draw } from './dom/pageView';
+import type { Drawn } from './dom/slip';
+import { type Mark, showMark } from './mark';
+import type { Cue, Turn, Words } from './model/types';
+import { watchVideos, watchViews } from './rareActs';
+import styles from './shapes.css?inline';
+
+/** What the second file holds, once it has the pieces of the first. */
+export interface More {
+  draw: Draw;
+  showMark(mark: Mark): void;
+  watchVideos(selectors: readonly string[], ended: (selector: string) => void): () => void;
+  watchViews(selectors: readonly string[], seen: (selector: string) => void): () => void;
+}
+
+/** Opens the second file: what few pages need. */
+export const open = (kit: Kit): More => ({
+  draw: makeDraw(kit),
+  showMark: (mark) => showMark(kit, mark),
+  watchVideos: (selectors, ended) => watchVideos(kit, selectors, ended),
+  watchViews: (selectors, seen) => watchViews(kit, selectors, seen),
+});
+
+/**
+ * Makes what draws every shape, and what a slip may have besides: a countdown, a code to copy.
+ *
+ * The first file hands over its own pieces, so that both draw into one and the same root.
+ */
+function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showSlip, isAtTop }: Kit): Draw {
+  /** Draws every shape, and what a slip may have besides: a countdown, a code to copy. */
+  const draw: Draw = (cue, turn, words, clear, on) => {
+    const shown = shape(cue, turn, words, clear, on);
+    if (!shown) return undefined;
+    const undo = [countDown(shown.element, turn, words)];
+    if (cue.code) addCode(shown.element, cue.code, words);
+    return {
+      element: shown.element,
+      remove() {
+        for (const end of undo) end();
+        shown.remove();
+      },
+    };
+  };
+
+  function shape(cue: Cue, turn: Turn, words: Words, clear: string, on: ShapeEvents): Drawn | undefined {
+    switch (cue.shape) {
+      case 'Slip':
+        return styled(showSlip(cue, turn, words, clear, on));
+      case 'Poster':
+      case 'Curtain':
+        return showDialog(cue, turn, words, on);
+      case 'Inset':
+        return showInset(cue, turn, words, on);
+      case 'Crawl':
+        return showCrawl(cue, words, clear, on);
+      default:
+        return showAlongEdge(cue, turn, words, clear, on);
+    }
+  }
+
+  // The shapes' own styles join those of the shared root when the first of them is drawn.
+  function styled(shown: Drawn | undefined): Drawn | undefined {
+    const root = shown?.element.getRootNode();
+    if (root instanceof ShadowRoot && root.adoptedStyleSheets.length < 2) {
+      const sheet = new CSSStyleSheet();
+      sheet.replaceSync(styles);
+      root.adoptedStyleSheets.push(sheet);
+    }
+    return shown;
+  }
+
+  function showAlongEdge(cue: Cue, turn: Turn, words: Words, clear: string, on: ShapeEvents): Drawn | undefined {
+    const kind = cue.shape.toLowerCase();
+    const top = isAtTop(cue);
+    const box = make('div', `${kind} ${cue.shape === 'Drawer' ? cue.side.toLowerCase() : top ? 'top' : 'bottom'}`);
+    fill(box, cue, turn, words, on);
+    // A drawer stands along a whole side, where nothing else can.
+    return styled(cue.shape === 'Drawer' ? place(box) : settle(box, top, clear));
+  }
+
+  /** A dialog takes the focus and gives it back; the browser itself keeps it inside and the page behind it still. */
+  function showDialog(cue: Cue, turn: Turn, words: Words, on: ShapeEvents): Drawn | undefined {
+    const host = document.createElement('outcry-dialog');
+    const root = styledRoot(host, styles);
+    const dialog = make('dialog', cue.shape.toLowerCase());
+    dialog.setAttribute('aria-label', turn.spans.map((s) => s.t).join(''));
+    fill(dialog, cue, turn, words, on);
+    root.append(dialog);
+    document.body.append(host);
+    const before = document.activeElement;
+    dialog.showModal();
+    dialog.addEventListener('cancel', (event) => {
+      event.preventDefault();
+      on.closed();
+    });
+    dialog.addEventListener('click', (event) => {
+      if (event.target === dialog && isOutside(dialog, event)) on.closed();
+    });
+    return {
+      element: dialog,
+      remove() {
+        dialog.close();
+        host.remove();
+        if (before instanceof HTMLElement) before.focus({ preventScroll: true });
+      },
+    };
+  }
+
+  function isOutside(dialog: HTMLElement, { clientX, clientY }: MouseEvent) {
+    const { left, right, top, bottom } = dialog.getBoundingClientRect();
+    return clientX < left || clientX > right || clientY < top || clientY > bottom;
+  }
+
+  const PLACES = { Before: 'beforebegin', First: 'afterbegin', Last: 'beforeend', After: 'afterend' } as const;
+
+  /** In the page's own content, by an element that is there; nowhere else. */
+  function showInset(cue: Cue, turn: Turn, words: Words, on: ShapeEvents): Drawn | undefined {
+    let anchor: Element | null = null;
+    try {
+      anchor = document.querySelector(cue.anchor ?? '');
+    } catch {
+      // A mistyped selector finds nothing.
+    }
+    if (!anchor) return undefined;
+    const host = document.createElement('outcry-inset');
+    const box = make('section', 'inset');
+    fill(box, cue, turn, words, on);
+    styledRoot(host, styles).append(box);
+    anchor.insertAdjacentElement(PLACES[cue.inset ?? 'After'], host);
+    return { element: box, remove: () => host.remove() };
+  }
+
+  /** One line along an edge that turns over by itself, until somebody stops it. */
+  function showCrawl(cue: Cue, words: Words, clear: string, on: ShapeEvents): Drawn | undefined {
+    const lines = cue.lines ?? cue.turns;
+    const [first] = lines;
+    if (!first) return undefined;
+    const top = isAtTop(cue);
+    const box = make('div', `crawl ${top ? 'top' : 'bottom'}`);
+    fill(box, cue, first, words, on);
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let place = 0;
+    let paused = false;
+    const close = box.querySelector('.close');
+    const pause = button('pause', words.pause);
+
+    function show(next: number) {
+      place = next % lines.length;
+      const line = lines[place];
+      if (!line) return;
+      for (const old of [...box.children]) if (old !== close && old !== pause) old.remove();
+      box.prepend(...inside(cue, line, words));
+      turnOver();
+    }
+    function turnOver() {
+      clearTimeout(timer);
+      if (!paused && lines.length > 1) timer = setTimeout(() => show(place + 1), lines[place]?.stayMs ?? 7000);
+    }
+    pause.addEventListener('click', () => {
+      paused = !paused;
+      pause.textContent = paused ? words.play : words.pause;
+      turnOver();
+    });
+    if (lines.length > 1) box.append(pause);
+    const shown = styled(settle(box, top, clear));
+    if (!shown) return undefined;
+    turnOver();
+    return {
+      element: box,
+      remove() {
+        clearTimeout(timer);
+        shown.remove();
+      },
+    };
+  }
+
+  /** Lets the countdown in the words run; what it counts to is a moment, so that a slow page cannot make it longer. */
+  function countDown(box: HTMLElement, { countdown, countdownTo }: Turn, words: Words): () => void {
+    if (!countdown || countdownTo === undefined) return () => {};
+    const walker = document.createTreeWalker(box, NodeFilter.SHOW_TEXT);
+    let node = walker.nextNode() as Text | null;
+    while (node && !node.data.includes(countdown)) node = walker.nextNode() as Text | null;
+    if (!node) return () => {};
+    const [before = '', after = ''] = node.data.split(countdown);
+    const running = make('span', 'countdown', countdown);
+    // Read out once, not every second.
+    running.setAttribute('role', 'timer');
+    node.replaceWith(before, running, after);
+    const timer = setInterval(() => {
+      running.textContent = clockWords(Math.max(0, countdownTo - Date.now()), words);
+    }, 1000);
+    return () => clearInterval(timer);
+  }
+
+  function clockWords(leftMs: number, words: Words): string {
+    const seconds = Math.ceil(leftMs / 1000);
+    const two = (n: number) => String(n).padStart(2, '0');
+    const clock = `${two(Math.floor(seconds / 3600) % 24)}:${two(Math.floor(seconds / 60) % 60)}:${two(seconds % 60)}`;
+    const days = Math.floor(seconds / 86_400);
+    return days === 0 ? clock : `${words.days.replace('{0}', String(days))} ${clock}`;
+  }
+
+  function addCode(box: HTMLElement, code: string, words: Words) {
+    const copy = button('copy', words.copy);
+    copy.addEventListener('click', () => {
+      void navigator.clipboard?.writeText(code).then(
+        () => {
+          copy.textContent = words.copied;
+        },
+        () => {
+          // Refused: the code itself can still be selected.
+        },
+      );
+    });
+    box.querySelector('.foot')?.before(make('div', 'code', make('code', '', code), copy));
+  }
+
+  return draw;
+}
