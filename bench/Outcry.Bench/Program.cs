@@ -19,6 +19,9 @@ internal static class BenchProgram
             case "plan":
                 PlanningBenchmarks.Run(args[1]);
                 return 0;
+            case "replay":
+                ReplayBench.Run(args[1]);
+                return 0;
             case "signals":
                 await SignalIntake.RunAsync(args[1], args[2]);
                 return 0;

@@ -11,12 +11,12 @@ internal static class SampleSite
     public const int Callouts = 200;
     public const int PageGroups = 40;
 
-    public static Brief Brief(int number, Guid source) =>
+    public static Brief Brief(int number, Guid source, int groups = PageGroups) =>
         StarterBrief.Moment(EventKind.Purchase, [source]) with
         {
             Where = new WhereFacet(
-                [$"/group-{number % PageGroups}/**"],
-                [$"/group-{number % PageGroups}/quiet"],
+                [$"/group-{number % groups}/**"],
+                [$"/group-{number % groups}/quiet"],
                 [],
                 Replaces: false
             ),

@@ -9,6 +9,7 @@ using Outcry.Server.Ledger;
 using Outcry.Server.Live;
 using Outcry.Server.Mail;
 using Outcry.Server.Platform;
+using Outcry.Server.Replays;
 using Outcry.Server.RunSheet;
 using Outcry.Server.Sites;
 using Outcry.Server.Sources;
@@ -27,6 +28,7 @@ builder.AddMail();
 builder.AddLive();
 builder.AddRunSheet();
 builder.AddCallouts();
+builder.AddReplays();
 builder.AddBackground();
 
 var app = builder.Build();
@@ -46,6 +48,7 @@ api.MapSources();
 api.MapCare();
 api.MapLedger();
 api.MapCallouts();
+api.MapReplays();
 api.MapRunSheet();
 api.MapAudience();
 

@@ -64,7 +64,7 @@ public sealed class PerformanceTests
             [new Act(54_000, ActKind.Close, D)]
         );
         Assert.Equal((30, 54, EndedBy.Closed), Seconds(outcome, D));
-        Assert.Equal(new NoFreeSlot(30_000, 50_000, 64_000, null), Assert.Single(outcome.Missed).Reason);
+        Assert.Equal(new NoFreeSlot(30_000, 50_000, 64_000, D), Assert.Single(outcome.Missed).Reason);
     }
 
     [Fact]

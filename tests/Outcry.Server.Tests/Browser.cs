@@ -17,6 +17,9 @@ internal sealed class Browser(TestDesk desk)
     public string UserAgent { get; set; } =
         "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36";
 
+    /// <summary>What it says in Accept-Language; empty for nothing.</summary>
+    public string Languages { get; init; } = "";
+
     public async Task<JsonElement> PlanAsync(string path = "/shop", object[]? log = null)
     {
         using var answer = await AskAsync(path, log);
@@ -70,6 +73,8 @@ internal sealed class Browser(TestDesk desk)
         message.Headers.Add("Origin", origin);
         if (UserAgent.Length > 0)
             message.Headers.TryAddWithoutValidation("User-Agent", UserAgent);
+        if (Languages.Length > 0)
+            message.Headers.TryAddWithoutValidation("Accept-Language", Languages);
         return await _http.SendAsync(message);
     }
 

@@ -63,7 +63,8 @@ internal sealed class ServerProcess(string connection) : IAsyncDisposable
             {
                 // Not there yet.
             }
-            Assert.True(attempt < 150 && !_process.HasExited, "The desk did not come up.");
+            Assert.False(_process.HasExited, "The desk ended as it came up.");
+            Assert.True(attempt < 450, "The desk did not come up.");
             await Task.Delay(200);
         }
     }

@@ -30,6 +30,9 @@ public sealed record EvidenceRule(
     /// <summary>Kinds of event that are told at all; null for every kind.</summary>
     public IReadOnlyCollection<EventKind>? Kinds { get; init; }
 
+    /// <summary>How far back it reaches at most.</summary>
+    internal Duration Reach => Duration.Min(Window ?? Duration.MaxValue, Oldest ?? Duration.MaxValue);
+
     /// <summary>Why an event is not among those the rule draws on at the given time, or null when it is.</summary>
     public EvidenceRefusal? Refuses(LedgerEvent happened, Instant now)
     {

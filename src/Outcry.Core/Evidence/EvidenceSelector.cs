@@ -17,8 +17,12 @@ public static class EvidenceSelector
     public static Selection Select(IEnumerable<LedgerEvent> newestFirst, EvidenceRule rule, Instant now)
     {
         var counted = new List<LedgerEvent>();
+        var reach = rule.Reach;
         foreach (var happened in newestFirst)
         {
+            // All that follow are older still.
+            if (now - happened.At > reach)
+                break;
             var refusal = rule.Refuses(happened, now);
             if (refusal is null)
                 counted.Add(happened);

@@ -178,6 +178,7 @@ public enum EndedBy
 /// <param name="EndMs">On screen until.</param>
 /// <param name="EndedBy">What ended it.</param>
 /// <param name="IsAsked">Whether the visitor asked for it by a click.</param>
+/// <param name="Round">In which round of the turns, from 0.</param>
 public sealed record Showing(
     Guid Callout,
     int Turn,
@@ -185,11 +186,20 @@ public sealed record Showing(
     long StartMs,
     long EndMs,
     EndedBy EndedBy,
-    bool IsAsked = false
-);
+    bool IsAsked = false,
+    int Round = 0
+)
+{
+    /// <summary>Whether the callout comes on with it, which counts, and not only goes on to its next turn or round.</summary>
+    public bool IsFirst => Turn == 0 && Round == 0;
+}
 
 /// <summary>A due turn that did not start, and why.</summary>
-public sealed record Missed(Guid Callout, int Turn, Reason Reason);
+/// <param name="Callout">Which callout.</param>
+/// <param name="Turn">Which turn, from 0.</param>
+/// <param name="Reason">Why.</param>
+/// <param name="AtMs">When that was settled, in milliseconds of wall time since the page view began.</param>
+public sealed record Missed(Guid Callout, int Turn, Reason Reason, long AtMs);
 
 /// <summary>What a page view came to.</summary>
 /// <param name="Showings">By start.</param>

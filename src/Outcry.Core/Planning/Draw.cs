@@ -154,7 +154,8 @@ internal static class Draw
             : ([.. near, .. events.Where(e => !IsNear(e))], near.Count);
     }
 
-    private static IReadOnlyList<LedgerEvent> OfPage(IReadOnlyList<LedgerEvent> events, string path) =>
+    /// <summary>Those of the events that are about the product of a page; all of them for no page in particular.</summary>
+    public static IReadOnlyList<LedgerEvent> OfPage(IReadOnlyList<LedgerEvent> events, string path) =>
         path.Length == 0 ? events : [.. events.Where(e => PageAddress.TryParse(e.Product?.Address)?.Path == path)];
 
     private static Duration SpanOf(IReadOnlyList<LedgerEvent> events, PreparedEvidence evidence)

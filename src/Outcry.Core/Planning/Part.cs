@@ -52,6 +52,9 @@ internal sealed class Part(Cue cue)
     /// <summary>Which turn that is.</summary>
     public int Turn => Showing % Cue.StaysMs.Count;
 
+    /// <summary>In which round of its turns, from 0.</summary>
+    public int Round => Showing / Cue.StaysMs.Count;
+
     /// <summary>Whether showings are left after the one that is on.</summary>
     public bool HasMore => Cue.Rounds == 0 || Showing + 1 < Cue.StaysMs.Count * Cue.Rounds;
 

@@ -146,6 +146,10 @@ public sealed class Performance
             foreach (var part in _parts)
                 BecomeDue(part);
         StartWhatCan();
+        // Of several that become due at once one starts, and stands in the way of the others from then on.
+        foreach (var part in _parts)
+            if (part is { Phase: Phase.Queued, QueuedBehind: null })
+                part.QueuedBehind = Blocker();
         if (!IsHeld)
             foreach (var part in _parts)
                 if (part.Phase == Phase.Queued && part.GivesUpAt <= _patience)
@@ -301,7 +305,7 @@ public sealed class Performance
         part.Phase = Phase.Queued;
         part.DueMs = dueMs;
         part.GivesUpAt = _patience + part.Cue.PatienceMs;
-        part.QueuedBehind = Blocker();
+        part.QueuedBehind = null;
     }
 
     private void StartWhatCan()
@@ -386,7 +390,9 @@ public sealed class Performance
 
     private void End(Part part, EndedBy how)
     {
-        _showings.Add(new Showing(part.Cue.Id, part.Turn, part.DueMs, part.StartedMs, _wall, how, part.IsAsked));
+        _showings.Add(
+            new Showing(part.Cue.Id, part.Turn, part.DueMs, part.StartedMs, _wall, how, part.IsAsked, part.Round)
+        );
         if (part.TakesPlace)
             (_lastEnd, _lastEnded) = (_visible, part.Cue.Id);
         var goesOn = how is EndedBy.Stayed or EndedBy.Yielded && part.HasMore;
@@ -447,8 +453,11 @@ public sealed class Performance
         part.Phase = Phase.Over;
         part.IsAsked = false;
         part.Triggers.ForgetClicks();
-        _missed.Add(new Missed(part.Cue.Id, part.Turn, reason));
+        _missed.Add(new Missed(part.Cue.Id, part.Turn, reason, AtOf(part, reason)));
     }
+
+    // Whoever gave up did so before the page was left.
+    private long AtOf(Part part, Reason reason) => reason is NoFreeSlot ? part.GaveUpMs : _wall;
 
     private long HushOver(Part part) =>
         part.IsAsked ? 0

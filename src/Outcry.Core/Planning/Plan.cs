@@ -81,6 +81,14 @@ public sealed record Plan(IReadOnlyList<ArmedCallout> Armed, IReadOnlyList<LeftO
 /// <param name="LiftLimits">Whether hush, how often and least numbers are lifted, as on a trial visit.</param>
 public sealed record PlanOptions(bool Explain = false, bool LiftLimits = false)
 {
+    /// <summary>The one callout to explain where not all are.</summary>
+    internal Guid? Watched { get; init; }
+
+    /// <summary>Whether turns need only be as many as those told, and stay as long, whatever they say.</summary>
+    internal bool StaysOnly { get; init; }
+
+    internal bool Explains(Callout callout) => Explain || callout.Id == Watched;
+
     /// <summary>As for live traffic.</summary>
     public static PlanOptions Live { get; } = new();
 

@@ -25,44 +25,52 @@ public static class Planner
         PlanOptions options
     )
     {
-        var armed = new List<ArmedCallout>();
-        var leftOut = options.Explain ? new List<LeftOut>() : null;
         var silence = SilenceOver(site, page);
-        if (silence is null || options.Explain)
-        {
-            var view = new View(
-                site,
-                page,
-                new FactReader(visitor, facts, site.DeedsOf(visitor.VisitorId), now),
-                site.ReaderOf(visitor.VisitorId),
-                silence,
-                options
-            );
-            ConsiderAll(view, armed, leftOut);
-        }
-        if (leftOut is not null)
-            AddOffPage(site, page, now, armed, leftOut);
-        return new Plan(armed, leftOut ?? []);
+        var plan =
+            silence is null || options.Explain
+                ? MakePlan(site, page, site.OnPage(page), silence, visitor, facts, now, options)
+                : new Plan([], []);
+        return options.Explain ? plan with { LeftOut = [.. plan.LeftOut, .. OffPage(site, page, now, plan)] } : plan;
     }
 
-    private static void ConsiderAll(View view, List<ArmedCallout> armed, List<LeftOut>? leftOut)
+    /// <summary>Makes the plan of a page view from those of its callouts that are found already to be on the page.</summary>
+    internal static Plan MakePlan(
+        SiteSnapshot site,
+        PageAddress page,
+        IReadOnlyList<int> onPage,
+        Reason? silence,
+        VisitorRecord visitor,
+        VisitorFacts facts,
+        Instant now,
+        PlanOptions options
+    )
     {
-        var onPage = view.Site.OnPage(view.Page);
+        var view = new View(
+            site,
+            page,
+            new FactReader(visitor, facts, site.DeedsOf(visitor.VisitorId), now),
+            site.ReaderOf(visitor.VisitorId),
+            silence,
+            options
+        );
+        var armed = new List<ArmedCallout>();
+        List<LeftOut>? leftOut = options.Explain || options.Watched is not null ? [] : null;
         for (var i = 0; i < onPage.Count; i++)
         {
             var place = onPage[i];
-            var callout = view.Site.Callouts[place];
-            var (candidate, reason) = Consider(callout, view.Site.Evidence[place], view);
+            var callout = site.Callouts[place];
+            var (candidate, reason) = Consider(callout, site.Evidence[place], view);
             if (candidate is not null)
                 armed.Add(candidate);
-            else
-                leftOut?.Add(new LeftOut(callout, reason!));
+            else if (options.Explains(callout))
+                leftOut!.Add(new LeftOut(callout, reason!));
         }
-        if (view.Site.HasReplacing)
-            Replacement.Settle(view.Page, armed, leftOut);
+        if (site.HasReplacing)
+            Replacement.Settle(page, armed, leftOut);
+        return new Plan(armed, leftOut ?? []);
     }
 
-    private static Reason? SilenceOver(SiteSnapshot site, PageAddress page)
+    internal static Reason? SilenceOver(SiteSnapshot site, PageAddress page)
     {
         if (site.OffAir)
             return new SiteOffAir();
@@ -82,7 +90,7 @@ public static class Planner
         var restraint = view.Options.LiftLimits ? null : Restraint(callout, view);
         if (restraint is not null && !callout.Askable)
             return (null, restraint);
-        var (turns, missing) = TurnPicker.Pick(evidence, view.Visitor, view.Reader, view.Page, view.Options.LiftLimits);
+        var (turns, missing) = TurnPicker.Pick(evidence, view.Visitor, view.Reader, view.Page, view.Options);
         if (missing is not null)
             return (null, restraint ?? missing);
         var triggers = callout.Triggers;
@@ -107,7 +115,9 @@ public static class Planner
         if (callout.Brief.Who.HiddenOn.Count > 0 && callout.Brief.Who.HiddenOn.Contains(view.Visitor.Facts.Device))
             return new DeviceLeftOut(view.Visitor.Facts.Device);
         if (!callout.Who.Holds(view.Visitor))
-            return view.Options.Explain ? new VisitorDiffers(callout.Who.Explain(view.Visitor)!) : Unexplained;
+            return view.Options.Explains(callout)
+                ? new VisitorDiffers(callout.Who.Explain(view.Visitor)!)
+                : Unexplained;
         if (view.Site.Rules.NeedsConsent && !view.Visitor.Facts.Agreed)
             return new NoConsent();
         return callout.Brief.When.OnlyIfAvailable && !view.Site.IsTeamThere ? new NobodyAvailable() : null;
@@ -167,20 +177,12 @@ public static class Planner
     // Live traffic is not told why, so nothing is worked out for it.
     private static readonly Reason Unexplained = new NotLive(CalloutState.Live);
 
-    private static void AddOffPage(
-        SiteSnapshot site,
-        PageAddress page,
-        Instant now,
-        List<ArmedCallout> armed,
-        List<LeftOut> leftOut
-    )
+    private static IEnumerable<LeftOut> OffPage(SiteSnapshot site, PageAddress page, Instant now, Plan plan)
     {
-        var named = armed.Select(a => a.Callout.Id).Concat(leftOut.Select(l => l.Callout.Id)).ToHashSet();
-        foreach (var callout in site.Callouts)
-        {
-            if (!named.Contains(callout.Id))
-                leftOut.Add(new LeftOut(callout, OffPageReason(site, callout, page, now)));
-        }
+        var named = plan.Armed.Select(a => a.Callout.Id).Concat(plan.LeftOut.Select(l => l.Callout.Id)).ToHashSet();
+        return site
+            .Callouts.Where(c => !named.Contains(c.Id))
+            .Select(c => new LeftOut(c, OffPageReason(site, c, page, now)));
     }
 
     private static Reason OffPageReason(SiteSnapshot site, Callout callout, PageAddress page, Instant now)

@@ -27,7 +27,36 @@ internal sealed record Drawn(
     Duration Span,
     IReadOnlyList<PreparedTurn> Turns,
     FrozenSet<string> Present
-);
+)
+{
+    private static readonly IReadOnlyList<PreparedTurn> Unjudged = [];
+    private IReadOnlyList<PreparedTurn>? _alike = Unjudged;
+
+    /// <summary>Turns as many, and staying as long, as whatever any reader without events of their own is told; null when readers differ.</summary>
+    /// <param name="callout">The callout drawn for; always the same.</param>
+    public IReadOnlyList<PreparedTurn>? AlikeFor(Callout callout)
+    {
+        var alike = _alike;
+        if (ReferenceEquals(alike, Unjudged))
+            _alike = alike = Judge(callout.Brief);
+        return alike;
+    }
+
+    // As long as there are as many people as turns, no turn is passed over for coming twice from the same person.
+    private IReadOnlyList<PreparedTurn>? Judge(Brief brief)
+    {
+        if (brief.Kind is CalloutKind.Tally or CalloutKind.Headcount || Turns.Count == 0)
+            return null;
+        if (brief.Kind == CalloutKind.Notice)
+            return Turns;
+        var turns = brief.When.Turns;
+        var people = Turns.Select(t => t.Event!.PersonKey).Distinct().Take(turns).Count();
+        var seconds = brief.Look.StaySeconds ?? 0;
+        return people == turns && Turns.DistinctBy(t => ArmedCallout.StayFor(seconds, t.Length)).Take(2).Count() == 1
+            ? [.. Turns.Take(turns)]
+            : null;
+    }
+}
 
 /// <summary>What a callout claims at one moment.</summary>
 /// <param name="Number">The count.</param>
@@ -48,6 +77,7 @@ public sealed class PreparedEvidence
 
     private readonly ConcurrentDictionary<Audience, Drawn> _drawn = new();
     private readonly Lazy<PlaceCrowd> _crowd;
+    private Drawn? _usual;
 
     private PreparedEvidence(
         Callout callout,
@@ -170,6 +200,9 @@ public sealed class PreparedEvidence
     /// <summary>The evidence for one audience.</summary>
     internal Drawn For(Audience audience)
     {
+        // Most callouts have one audience, for whom there is nothing to look up.
+        if (ReferenceEquals(audience.Wording, Callout.Messages.Own) && audience is { Near: "", Path: "" })
+            return _usual ??= Draw.For(this, audience);
         if (_drawn.TryGetValue(audience, out var drawn))
             return drawn;
         drawn = Draw.For(this, audience);

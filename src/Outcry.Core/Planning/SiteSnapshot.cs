@@ -147,6 +147,24 @@ public sealed class SiteSnapshot
         );
     }
 
+    /// <summary>The same site as it would have been at another moment with these callouts, drawing on the events known then.</summary>
+    internal SiteSnapshot AsOf(
+        Instant at,
+        IEnumerable<Callout> callouts,
+        IReadOnlyList<LedgerEvent> newestFirst,
+        Func<Guid, DisplayPolicy> displayOf,
+        Traffic traffic
+    ) =>
+        new(
+            Rules,
+            OffAir,
+            callouts,
+            c => PreparedEvidence.Prepare(c, newestFirst, displayOf, at, traffic, Zone),
+            _people,
+            Circumstances,
+            at
+        );
+
     /// <summary>The same site with the evidence of some callouts drawn from newer traffic.</summary>
     public SiteSnapshot Renewed(Func<Callout, bool> which, Traffic traffic, Instant now)
     {

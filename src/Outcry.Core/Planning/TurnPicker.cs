@@ -13,22 +13,24 @@ internal static class TurnPicker
     /// <param name="visitor">Who reads.</param>
     /// <param name="reader">Whose own events are left out.</param>
     /// <param name="page">On which page.</param>
-    /// <param name="lifted">Whether least numbers are lifted.</param>
+    /// <param name="options">Whether least numbers are lifted, and whether the words themselves matter.</param>
     public static (IReadOnlyList<PreparedTurn> Turns, Reason? Reason) Pick(
         PreparedEvidence evidence,
         FactReader visitor,
         Reader reader,
         PageAddress page,
-        bool lifted
+        PlanOptions options
     )
     {
         var brief = evidence.Callout.Brief;
         var wording = evidence.Callout.Messages.For(visitor.Facts.Languages);
         var audience = evidence.AudienceOf(wording, visitor.Facts.Place, page);
         var drawn = evidence.For(audience);
-        var needs = lifted ? 1 : NeededBy(brief);
+        var needs = options.LiftLimits ? 1 : NeededBy(brief);
         if (drawn.Number < needs)
             return ([], Missing(evidence, drawn, needs, audience));
+        if (options.StaysOnly && reader.PersonKeys.Count == 0 && drawn.AlikeFor(evidence.Callout) is { } alike)
+            return (alike, null);
         return brief.Kind switch
         {
             CalloutKind.Notice => (drawn.Turns, null),
@@ -55,11 +57,10 @@ internal static class TurnPicker
         var brief = evidence.Callout.Brief;
         if (brief.Kind == CalloutKind.Remainder)
         {
-            var lowest = evidence
-                .Events.DistinctBy(e => e.Product?.Name ?? "")
-                .Select(Draw.LevelOf)
-                .Where(l => l > 0)
-                .Min();
+            var ofPage = Draw.OfPage(evidence.Events, audience.Path);
+            if (brief.From.OfThisPage && ofPage.Count == 0)
+                return new TooFewOfPage(1, 0);
+            var lowest = ofPage.DistinctBy(e => e.Product?.Name ?? "").Select(Draw.LevelOf).Where(l => l > 0).Min();
             return new NothingLow(brief.From.MostLeft, (int?)lowest);
         }
         if (brief.From.Near is Nearness.CountryOnly or Nearness.RegionOnly && evidence.Counted >= needs)

@@ -14,6 +14,9 @@ public sealed record JourneyPage(PageAddress Page, long StayMs, IReadOnlyList<Ac
     /// <summary>Callouts for which the page leaves no room.</summary>
     public IReadOnlyCollection<Guid> WithoutRoom { get; init; } = [];
 
+    /// <summary>Milliseconds between leaving it and arriving at the next page.</summary>
+    public long AwayMs { get; init; }
+
     /// <summary>From where and by which campaign the visit comes, should it begin here.</summary>
     public WayIn CameBy { get; init; } = WayIn.Unknown;
 

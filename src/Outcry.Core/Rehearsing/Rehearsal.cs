@@ -31,7 +31,7 @@ public static class Rehearsal
             var rehearsed = PlayPage(site, page, visitor, facts, now, options);
             pages.Add(rehearsed);
             visitor = Remember(visitor, rehearsed.Armed, rehearsed.Outcome, now);
-            now += Duration.FromMilliseconds(page.StayMs);
+            now += Duration.FromMilliseconds(page.StayMs + page.AwayMs);
         }
         return (pages, visitor);
     }
@@ -68,23 +68,21 @@ public static class Rehearsal
     {
         var armed = armedCallouts.ToDictionary(a => a.Callout.Id, a => a.Callout);
         foreach (var showing in outcome.Showings)
-        {
-            var callout = armed[showing.Callout];
-            var takesPlace = callout.Class is CalloutClass.Floating or CalloutClass.Dialog && !showing.IsAsked;
-            var endedAt = pageStart + Duration.FromMilliseconds(showing.EndMs);
-            if (showing.Turn == 0)
-                visitor = visitor.Started(
-                    callout.Id,
-                    pageStart + Duration.FromMilliseconds(showing.StartMs),
-                    takesPlace
-                );
-            if (takesPlace)
-                visitor = visitor.Ended(endedAt);
-            if (showing.EndedBy == EndedBy.Closed)
-                visitor = visitor.Closed(callout.Id, endedAt, callout.Hush, callout.Class == CalloutClass.Dialog);
-            if (showing.EndedBy == EndedBy.Clicked)
-                visitor = visitor.Clicked(callout.Id, endedAt);
-        }
+            visitor = Note(visitor, armed[showing.Callout], showing, pageStart);
         return visitor;
+    }
+
+    /// <summary>What the visitor's own browser would have noted of one showing.</summary>
+    internal static VisitorRecord Note(VisitorRecord visitor, Callout callout, Showing showing, Instant pageStart)
+    {
+        var takesPlace = callout.Class is CalloutClass.Floating or CalloutClass.Dialog && !showing.IsAsked;
+        var endedAt = pageStart + Duration.FromMilliseconds(showing.EndMs);
+        if (showing.IsFirst)
+            visitor = visitor.Started(callout.Id, pageStart + Duration.FromMilliseconds(showing.StartMs), takesPlace);
+        if (takesPlace)
+            visitor = visitor.Ended(endedAt);
+        if (showing.EndedBy == EndedBy.Closed)
+            visitor = visitor.Closed(callout.Id, endedAt, callout.Hush, callout.Class == CalloutClass.Dialog);
+        return showing.EndedBy == EndedBy.Clicked ? visitor.Clicked(callout.Id, endedAt) : visitor;
     }
 }

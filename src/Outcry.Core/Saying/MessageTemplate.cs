@@ -92,9 +92,12 @@ public sealed partial class MessageTemplate
         return template;
     }
 
-    // A token left empty leaves two spaces, or a space before a full stop. A value's own stops are escaped, and left alone.
+    // A token left empty leaves two spaces, emphasis around nothing, or a space before a full stop. A value's own stops are escaped, and left alone.
     private static string Tidy(string rendered) =>
-        SpaceBeforeStop().Replace(RepeatedSpaces().Replace(rendered, " "), "$1").Trim();
+        SpaceBeforeStop().Replace(RepeatedSpaces().Replace(EmptyEmphasis().Replace(rendered, ""), " "), "$1").Trim();
+
+    [GeneratedRegex(@"\*\* *\*\*|__ *__")]
+    private static partial Regex EmptyEmphasis();
 
     [GeneratedRegex(" {2,}")]
     private static partial Regex RepeatedSpaces();

@@ -49,6 +49,9 @@ public static partial class PluralRule
         return PluralClass.Other;
     }
 
+    /// <summary>Main languages whose classes are known.</summary>
+    public static IReadOnlyCollection<string> Languages => [.. LanguageData.Shipped.Plurals.Keys];
+
     /// <summary>The classes that a language has, "other" last.</summary>
     public static IReadOnlyList<PluralClass> ClassesOf(string language) =>
         [.. Compiled.GetOrAdd(LanguageTag.Main(language), Compile).Select(c => c.Class), PluralClass.Other];

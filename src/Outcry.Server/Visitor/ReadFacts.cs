@@ -1,10 +1,12 @@
 using System.Collections.Immutable;
+using Microsoft.Net.Http.Headers;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
+using Outcry.Store.Signals;
 
 namespace Outcry.Server.Visitor;
 
@@ -38,6 +40,27 @@ internal static class ReadFacts
             ),
         };
     }
+
+    /// <summary>What is kept of a visit with its first page view. Of languages the header tells, since signals carry none.</summary>
+    public static VisitTraits Traits(
+        VisitorRecord visitor,
+        IList<StringWithQualityHeaderValue> languages,
+        Place place
+    ) =>
+        new(
+            [
+                .. languages
+                    .OrderByDescending(l => l.Quality ?? 1)
+                    .Select(l => l.Value.ToString())
+                    .Where(LanguageTag.IsWellFormed)
+                    .Take(VisitTraits.MostLanguages),
+            ],
+            place.Country,
+            place.Region,
+            place.City,
+            visitor.Visit.WayIn.Referrer,
+            visitor.Visit.WayIn.Campaign
+        );
 
     /// <summary>By which way the visit came in, should it begin with this page.</summary>
     public static WayIn WayIn(LiveSite site, PageAddress page, string? referrer) =>

@@ -71,7 +71,13 @@ internal static class TakeSignals
             );
 
         site.SawVisitor(visitor.VisitorId, page.Path, now);
-        var signals = Read(site, page, request, visitor, isTest, now);
+        VisitTraits Traits() =>
+            ReadFacts.Traits(
+                visitor,
+                http.Request.GetTypedHeaders().AcceptLanguage,
+                places.Find(http.Connection.RemoteIpAddress)
+            );
+        var signals = Read(site, page, request, visitor, isTest, now, Traits);
         if (!await writer.WriteAsync(signals))
             return Problems.Of(
                 StatusCodes.Status503ServiceUnavailable,
@@ -94,7 +100,8 @@ internal static class TakeSignals
         SignalsRequest request,
         VisitorRecord visitor,
         bool isTest,
-        Instant now
+        Instant now,
+        Func<VisitTraits> traits
     )
     {
         var device = (short)DeviceReader.FromViewWidth(request.Width);
@@ -115,6 +122,9 @@ internal static class TakeSignals
                         device,
                         isTest
                     )
+                    {
+                        Traits = kind == SignalKind.View && visitor.Visit.Pages == 1 ? traits() : null,
+                    }
                 );
         return signals;
     }

@@ -31,6 +31,8 @@ internal sealed class Definitions(string siteAddress, Instant start)
     public SourceRow Quote { get; private set; } = null!;
 
     public SourceRow Stock { get; private set; } = null!;
+    public SourceRow Reviews { get; private set; } = null!;
+    public SourceRow Followers { get; private set; } = null!;
 
     public SourceRow Waitlist { get; private set; } = null!;
 
@@ -121,6 +123,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
             new Dictionary<string, string>()
         );
         reviews.Rules = SourceRules.Open with { LeastStars = 4 };
+        Reviews = reviews;
         yield return reviews;
         var followers = Source("Followers", SourceKind.ProfileTotals, EventKind.Total, null);
         followers.Poll = new Polling($"{siteAddress}/outside/profile.json", PollFormat.Json, "", 240, 1, "followers");
@@ -129,6 +132,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
             new Dictionary<Meaning, string> { [Meaning.Total] = "/profile/followers" },
             new Dictionary<string, string>()
         );
+        Followers = followers;
         yield return followers;
         var journal = Source("Journal feed", SourceKind.Feed, EventKind.Post, null);
         journal.Poll = new Polling($"{siteAddress}/journal/feed.atom", PollFormat.Feed, "", 60, 5);
@@ -238,6 +242,8 @@ internal sealed class Definitions(string siteAddress, Instant start)
             15,
             CalloutState.Paused
         );
+        foreach (var other in OtherKinds())
+            yield return other;
         var dear = Moment(EventKind.Purchase, Checkout, "{{ first_name | default: someone }}");
         yield return (
             Row(
@@ -261,6 +267,152 @@ internal sealed class Definitions(string siteAddress, Instant start)
             CalloutState.Draft
         );
     }
+
+    // One of every other kind, each in a shape that suits it.
+    private IEnumerable<(CalloutRow Row, int? LiveFromDay, CalloutState EndsAs)> OtherKinds()
+    {
+        var booked = StarterBrief.For(CalloutKind.Tally, EventKind.Booking, [Checkout.Id]);
+        yield return (
+            Row(
+                "How many booked",
+                booked with
+                {
+                    Say = booked.Say with
+                    {
+                        Link = LinkTarget.Address,
+                        LinkAddress = "/workshops",
+                        Translations =
+                        [
+                            new Wording(
+                                "de",
+                                "**{{ number }}** {{ number | plural: one: \"Mensch hat\", other: \"Menschen haben\" }} {{ period }} einen Platz gebucht",
+                                "",
+                                ""
+                            ),
+                        ],
+                    },
+                    From = booked.From with
+                    {
+                        WindowMinutes = 30 * 24 * 60,
+                        Conditions = [new FieldCondition("category", Comparison.Is, "Workshops")],
+                    },
+                    Where = On(["/workshops"], []),
+                    When = After(3, 1, 12),
+                    Look = booked.Look with { Shape = Shape.Ribbon, Edge = Edge.Top, StaySeconds = 20 },
+                    Priority = 6,
+                }
+            ),
+            1,
+            CalloutState.Live
+        );
+        var left = StarterBrief.For(CalloutKind.Remainder, EventKind.StockLevel, [Stock.Id]);
+        yield return (
+            Row(
+                "Nearly gone",
+                left with
+                {
+                    Say = left.Say with { Picture = SayPicture.None, Link = LinkTarget.None },
+                    From = left.From with { OfThisPage = true, MostLeft = 8 },
+                    Where = On(["/shop/*"], []),
+                    When = After(1, 1, 12),
+                    HowOften = Every(RepeatUnit.PageView, 1, null, 24),
+                    Look = left.Look with
+                    {
+                        Shape = Shape.Inset,
+                        Anchor = ".price",
+                        StaySeconds = null,
+                        CloseMark = false,
+                    },
+                    Priority = 7,
+                }
+            ),
+            1,
+            CalloutState.Live
+        );
+        var quote = StarterBrief.For(CalloutKind.Quote, EventKind.Review, [Reviews.Id]);
+        yield return (
+            Row(
+                "What people say",
+                quote with
+                {
+                    Where = On(["/studio"], []),
+                    When = After(5, 1, 12),
+                    Look = quote.Look with { Shape = Shape.Drawer, Side = Side.Right, StaySeconds = 15 },
+                    Priority = 6,
+                }
+            ),
+            1,
+            CalloutState.Live
+        );
+        var standing = StarterBrief.For(CalloutKind.Standing, EventKind.Total, [Followers.Id]);
+        yield return (
+            Row(
+                "Where we stand",
+                standing with
+                {
+                    Say = standing.Say with { Number = NumberStyle.Rounded },
+                    From = standing.From with { LeastNumber = 1000 },
+                    Where = On(["/"], []),
+                    When = After(30, 1, 12),
+                    Look = standing.Look with { Shape = Shape.Crawl, Band = "#1F2D28", Ground = "#E2ECE5" },
+                    Priority = 8,
+                }
+            ),
+            1,
+            CalloutState.Live
+        );
+        var here = StarterBrief.For(CalloutKind.Headcount, EventKind.Own, []);
+        yield return (
+            Row(
+                "Here now",
+                here with
+                {
+                    Where = On(["/shop"], []),
+                    When = After(40, 1, 12),
+                    Look = here.Look with { Side = Side.Right },
+                    Priority = 9,
+                }
+            ),
+            1,
+            CalloutState.Live
+        );
+        var notice = StarterBrief.For(CalloutKind.Notice, EventKind.Own, []);
+        yield return (
+            Row(
+                "Kiln opening",
+                notice with
+                {
+                    Say = notice.Say with
+                    {
+                        Message = "**The kiln opens** in {{ countdown }}",
+                        Detail = "Come and see what three days of fire made. With this code the first mug is ours.",
+                        Button = "Save me a place",
+                        Link = LinkTarget.Address,
+                        LinkAddress = "/workshops",
+                        Campaign = "kiln-opening",
+                        Code = "KILN-OPENS",
+                        Picture = SayPicture.None,
+                    },
+                    Where = On(["/journal/**"], []),
+                    When = After(0, 1, 12) with
+                    {
+                        Triggers = [new Trigger(TriggerKind.Scroll, 60), new Trigger(TriggerKind.Leaving)],
+                        Join = Join.Any,
+                        Schedule = Schedule.Always with { EventStarts = OpeningDay },
+                    },
+                    HowOften = Every(RepeatUnit.Weeks, 1, 3, 24),
+                    Look = notice.Look with { Shape = Shape.Poster, StaySeconds = null },
+                    Priority = 4,
+                }
+            ),
+            1,
+            CalloutState.Live
+        );
+    }
+
+    /// <summary>Ten days from when the demo is made, at ten in the morning.</summary>
+    private static LocalDateTime OpeningDay =>
+        SystemClock.Instance.GetCurrentInstant().InUtc().Date.PlusDays(10).At(new LocalTime(10, 0));
 
     private static Brief Moment(EventKind kind, SourceRow source, string subject)
     {

@@ -98,7 +98,11 @@ internal sealed class Extras(IServiceProvider services, Definitions definitions,
                     ExternalId = $"stock:{product}:{left}",
                     Kind = EventKind.StockLevel,
                     At = now - Duration.FromMinutes(minutesAgo),
-                    Product = new EventProduct(product),
+                    Product = new EventProduct(
+                        product,
+                        definitions.Site.HomeAddress.TrimEnd('/')
+                            + $"/shop/{product.Replace(' ', '-').ToLowerInvariant()}"
+                    ),
                     Fields = new Dictionary<string, string> { [EventFields.Left] = $"{left}" },
                 },
                 definitions.Stock,

@@ -24,11 +24,15 @@ internal sealed class PastMaker(
     Random chance
 )
 {
+    private const int TraitsSeed = 1_407;
     private const double ClosesShown = 0.05;
     private const double ClicksShown = 0.06;
 
     private readonly List<VisitorRecord> _known = [];
     private readonly List<Signal> _lot = [];
+
+    // A source of chance of its own, so that who comes and what they do stays as it is whatever else is drawn.
+    private readonly Traits _traits = new(new Random(TraitsSeed));
 
     public int Visits { get; private set; }
     public int Events { get; private set; }
@@ -54,11 +58,15 @@ internal sealed class PastMaker(
         var returning = _known.Count > 50 && chance.NextDouble() < 0.3;
         var place = returning ? chance.Next(_known.Count) : -1;
         var visitor = returning ? _known[place] : Passport.New(at, isMember: false);
-        var (pages, after) = Play(site, visitor, walk, at);
+        var facts = _traits.Of(visitor.VisitorId);
+        var scrolled = walk.Pages.Select(_traits.Scroll).ToList();
+        var cameBy = _traits.WayIn();
+        var (pages, after) = Play(site, visitor, facts, [.. scrolled.Select(s => s.Page with { CameBy = cameBy })], at);
         var now = at;
-        foreach (var page in pages)
+        for (var i = 0; i < pages.Count; i++)
         {
-            Note(site, page, after, now);
+            var page = pages[i];
+            Note(site, page, after, now, facts.Device, scrolled[i].Depth, i == 0 ? TraitsOf(facts, cameBy) : null);
             now += Duration.FromMilliseconds(page.Page.StayMs);
         }
         if (returning)
@@ -73,14 +81,30 @@ internal sealed class PastMaker(
     private (IReadOnlyList<RehearsedPage> Pages, VisitorRecord After) Play(
         LiveSite site,
         VisitorRecord visitor,
-        Walk walk,
+        VisitorFacts facts,
+        IReadOnlyList<JourneyPage> walk,
         Instant at
     )
     {
-        var (met, _) = Rehearsal.Play(site.Snapshot, visitor, VisitorFacts.Unknown, walk.Pages, at, PlanOptions.Live);
-        var acted = met.Select(p => p.Page with { Acts = [.. p.Outcome.Showings.Select(React).OfType<Act>().Take(1)] });
-        return Rehearsal.Play(site.Snapshot, visitor, VisitorFacts.Unknown, acted, at, PlanOptions.Live);
+        var (met, _) = Rehearsal.Play(site.Snapshot, visitor, facts, walk, at, PlanOptions.Live);
+        var acted = met.Select(p =>
+            p.Page with
+            {
+                Acts = [.. p.Page.Acts, .. p.Outcome.Showings.Select(React).OfType<Act>().Take(1)],
+            }
+        );
+        return Rehearsal.Play(site.Snapshot, visitor, facts, acted, at, PlanOptions.Live);
     }
+
+    private static VisitTraits TraitsOf(VisitorFacts facts, WayIn cameBy) =>
+        new(
+            facts.Languages,
+            facts.Place.Country,
+            facts.Place.Region,
+            facts.Place.City,
+            cameBy.Referrer,
+            cameBy.Campaign
+        );
 
     private Act? React(Showing shown)
     {
@@ -95,70 +119,55 @@ internal sealed class PastMaker(
         return kind is { } k ? new Act(shown.StartMs + length / 2, k, shown.Callout) : null;
     }
 
-    private void Note(LiveSite site, RehearsedPage page, VisitorRecord visitor, Instant at)
+    private void Note(
+        LiveSite site,
+        RehearsedPage page,
+        VisitorRecord visitor,
+        Instant at,
+        Device device,
+        int depth,
+        VisitTraits? traits
+    )
     {
-        Add(site, SignalKind.View, visitor, page, null, 0, at);
-        Add(
-            site,
-            SignalKind.Left,
-            visitor,
-            page,
-            null,
-            (int)page.Page.StayMs,
-            at + Duration.FromMilliseconds(page.Page.StayMs)
-        );
+        void Add(SignalKind kind, long afterMs, int value = 0, Guid? callout = null)
+        {
+            var when = at + Duration.FromMilliseconds(afterMs);
+            _lot.Add(
+                new Signal(
+                    Guid.CreateVersion7(when.ToDateTimeOffset()),
+                    site.Id,
+                    when,
+                    kind,
+                    visitor.VisitorId,
+                    visitor.Visit.Number,
+                    page.Page.Page.Path,
+                    callout,
+                    value,
+                    (short)device
+                )
+                {
+                    Traits = kind == SignalKind.View ? traits : null,
+                }
+            );
+        }
+        Add(SignalKind.View, 0);
+        Add(SignalKind.Left, page.Page.StayMs, (int)page.Page.StayMs);
+        Add(SignalKind.Depth, page.Page.StayMs, depth);
         foreach (var shown in page.Outcome.Showings)
         {
-            var end = at + Duration.FromMilliseconds(shown.EndMs);
-            if (shown.Turn == 0 && shown.EndMs - shown.StartMs >= 1000)
+            if (shown.IsFirst && shown.EndMs - shown.StartMs >= 1000)
             {
-                Add(
-                    site,
-                    SignalKind.Shown,
-                    visitor,
-                    page,
-                    shown.Callout,
-                    0,
-                    at + Duration.FromMilliseconds(shown.StartMs + 1000)
-                );
+                Add(SignalKind.Shown, shown.StartMs + 1000, callout: shown.Callout);
                 Shown++;
             }
             if (shown.EndedBy is EndedBy.Closed or EndedBy.Clicked)
                 Add(
-                    site,
                     shown.EndedBy == EndedBy.Closed ? SignalKind.Closed : SignalKind.Clicked,
-                    visitor,
-                    page,
-                    shown.Callout,
-                    0,
-                    end
+                    shown.EndMs,
+                    callout: shown.Callout
                 );
         }
     }
-
-    private void Add(
-        LiveSite site,
-        SignalKind kind,
-        VisitorRecord visitor,
-        RehearsedPage page,
-        Guid? callout,
-        int value,
-        Instant at
-    ) =>
-        _lot.Add(
-            new Signal(
-                Guid.CreateVersion7(at.ToDateTimeOffset()),
-                site.Id,
-                at,
-                kind,
-                visitor.VisitorId,
-                visitor.Visit.Number,
-                page.Page.Page.Path,
-                callout,
-                value,
-                0
-            )
-        );
 
     private async Task FlushAsync()
     {

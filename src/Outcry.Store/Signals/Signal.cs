@@ -48,4 +48,8 @@ public sealed record Signal(
     int Value,
     short Device,
     bool IsTest = false
-);
+)
+{
+    /// <summary>With the first page view of a visit: what else was known of it.</summary>
+    public VisitTraits? Traits { get; init; }
+}

@@ -9,7 +9,7 @@ namespace Outcry.Store.Signals;
 public sealed class SignalCopy(NpgsqlDataSource source)
 {
     private const string Columns =
-        "id, day, site_id, at, kind, visitor_id, visit, path, callout_id, value, device, is_test";
+        "id, day, site_id, at, kind, visitor_id, visit, path, callout_id, value, device, is_test, traits";
 
     private readonly HashSet<LocalDate> _days = [];
 
@@ -77,6 +77,10 @@ public sealed class SignalCopy(NpgsqlDataSource source)
             await writer.WriteAsync(signal.Value, NpgsqlDbType.Integer, stop);
             await writer.WriteAsync(signal.Device, NpgsqlDbType.Smallint, stop);
             await writer.WriteAsync(signal.IsTest, NpgsqlDbType.Boolean, stop);
+            if (signal.Traits is { } traits)
+                await writer.WriteAsync(traits.Write(), NpgsqlDbType.Jsonb, stop);
+            else
+                await writer.WriteNullAsync(stop);
         }
         await writer.CompleteAsync(stop);
     }

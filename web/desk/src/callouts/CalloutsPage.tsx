@@ -150,8 +150,8 @@ function Row({ row }: { row: CalloutListItem }) {
         </Link>
         <div className="overflow-hidden text-ellipsis">{messageWords(row.brief.say.message)}</div>
         <div className="overflow-hidden text-[12px] leading-4 text-ellipsis text-soft">
-          {KINDS[row.brief.kind].name.toLowerCase()} in a {row.brief.look.shape}, on <Pages where={row.brief.where} />,{' '}
-          {triggerWords(row.brief.when)}
+          {KINDS[row.brief.kind].name.toLowerCase()} in {row.brief.look.shape === 'inset' ? 'an' : 'a'} {row.brief.look.shape}, on{' '}
+          <Pages where={row.brief.where} />, {triggerWords(row.brief.when)}
         </div>
       </td>
       <Figure value={shown} />

@@ -133,6 +133,9 @@ describe('the words of a brief', () => {
 
   it('show tokens as words and drop the marks', () => {
     expect(messageWords('**{{ name }}** saw [this](/x)')).toBe('‹name› saw this');
+    expect(messageWords('{{ number }} {{ number | plural: one: "person has", other: "people have" }} looked')).toBe(
+      '‹number› people have looked',
+    );
   });
 
   it('count patterns beyond the third', () => {

@@ -14,6 +14,7 @@ export function windowWords(minutes: number | null): string {
 /** A message with its tokens as readable words: "{{ from_place }}" becomes "‹from place›". */
 export function messageWords(message: string): string {
   return message
+    .replace(/\{\{[^}]*\bplural:[^}]*\bother:\s*"([^"]*)"[^}]*\}\}/g, '$1')
     .replace(/\{\{\s*(\w+)[^}]*\}\}/g, (_, token: string) => `‹${token.replace(/_/g, ' ')}›`)
     .replace(/\*\*|__/g, '')
     .replace(/\[([^\]]*)\]\([^)]*\)/g, '$1')

@@ -7,6 +7,7 @@ import { type Callout, calloutQuery } from '../callouts/api';
 import { useNames } from '../callouts/useNames';
 import { KINDS } from '../callouts/words';
 import { clock } from '../lib/time';
+import { ReplayPane } from '../replay';
 import { mayAct } from '../session/model';
 import { Failed, Waiting } from '../ui/Notice';
 import { StateSign } from '../ui/StateSign';
@@ -88,6 +89,7 @@ function Composer({ callout }: { callout: Callout }) {
           <StagePane calloutId={callout.id} version={version} path={path} onPath={setPath} />
           <EvidencePane kind={draft.brief.kind} calloutId={callout.id} version={version} />
           <RehearsalStrip calloutId={callout.id} version={version} path={path} />
+          <ReplayPane calloutId={callout.id} version={version} settle={settle} />
         </div>
       </div>
     </div>

@@ -325,6 +325,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/callouts/{calloutId}/replay": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ReplayCallout"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/run-sheet": {
         parameters: {
             query?: never;
@@ -2488,6 +2504,79 @@ export interface components {
          * @enum {unknown}
          */
         RepeatUnit: "pageView" | "visit" | "days" | "hours" | "weeks" | "months" | "ever";
+        ReplayCellView: {
+            /** Format: int64 */
+            pageViews: number;
+            /** Format: int64 */
+            starts: number;
+            /** Format: int64 */
+            visits: number;
+        };
+        ReplayDayView: {
+            day: string;
+            all: components["schemas"]["ReplayCellView"];
+        };
+        ReplayFigures: {
+            from: components["schemas"]["Instant"];
+            until: components["schemas"]["Instant"];
+            /** Format: int64 */
+            visitors: number;
+            /** Format: int64 */
+            visits: number;
+            /** Format: int64 */
+            pageViews: number;
+            /** Format: int64 */
+            withoutEnd: number;
+            /** Format: int64 */
+            onItsPages: number;
+            /** Format: int64 */
+            starts: number;
+            /** Format: int64 */
+            visitorsReached: number;
+            /** Format: int64 */
+            visitsReached: number;
+            showingsPerVisitor: number[];
+            firstPer5s: number[];
+            /** Format: int32 */
+            medianFirstSecond: null | number;
+            notShown: components["schemas"]["ReplayReasonView"][];
+            others: components["schemas"]["ReplayShiftView"][];
+            days: components["schemas"]["ReplayDayView"][];
+            groups: components["schemas"]["ReplayGroupView"][];
+            caveats: string[];
+        };
+        ReplayGroupView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            all: components["schemas"]["ReplayCellView"];
+            byDay: components["schemas"]["ReplayCellView"][];
+        };
+        ReplayLine: {
+            /** Format: int64 */
+            read: number;
+            /** Format: int64 */
+            of: number;
+            done: boolean;
+            figures: components["schemas"]["ReplayFigures"];
+            failed?: null | string;
+        };
+        ReplayReasonView: {
+            kind: string;
+            because: string;
+            other: null | string;
+            /** Format: int64 */
+            pageViews: number;
+        };
+        ReplayShiftView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int64 */
+            lost: number;
+            /** Format: int64 */
+            gained: number;
+        };
         /** @description How long each kind of data is kept, in whole days of 24 hours; what is older is deleted once a day. */
         Retention: {
             /**
@@ -3750,6 +3839,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchView"];
+                };
+            };
+        };
+    };
+    ReplayCallout: {
+        parameters: {
+            query?: {
+                days?: number;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+                calloutId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["ReplayLine"];
                 };
             };
         };

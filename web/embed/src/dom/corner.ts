@@ -11,7 +11,7 @@ const CLEAR_PX = 12;
  */
 export function edgeOffset(box: HTMLElement, top: boolean, clear: string): number | undefined {
   const { left, right, height, width } = box.getBoundingClientRect();
-  let offset = width >= innerWidth - 1 ? 0 : EDGE_PX;
+  let offset = width >= document.documentElement.clientWidth - 1 ? 0 : EDGE_PX;
   // Each round may run into one more element beyond the last; an edge holds few.
   for (let round = 0; round < 6; round++) {
     const from = top ? offset : innerHeight - offset - height;

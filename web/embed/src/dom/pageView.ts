@@ -104,7 +104,7 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
     isDrawing = false;
   }
 
-  function start(cue: Cue, turnIndex: number, asked: boolean): boolean {
+  function start(cue: Cue, turnIndex: number, asked: boolean, isFirst: boolean): boolean {
     const turn = cue.turns[turnIndex];
     const words = plan.words[cue.lang];
     if (!turn || !words) return false;
@@ -117,8 +117,8 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
     const shown = needsMore(cue) ? more?.draw(cue, turn, words, clear, events) : showSlip(cue, turn, words, clear, events);
     if (!shown) return false;
     shown.element.dataset.id = cue.id;
-    if (turnIndex === 0) around.note(cue.id, asked ? 'ask' : 'start');
-    const undo = turnIndex === 0 ? whenSeen(shown.element, () => around.signals.add('shown', cue.id)) : () => {};
+    if (isFirst) around.note(cue.id, asked ? 'ask' : 'start');
+    const undo = isFirst ? whenSeen(shown.element, () => around.signals.add('shown', cue.id)) : () => {};
     onScreen.set(cue.id, { ...shown, undo });
     return true;
   }

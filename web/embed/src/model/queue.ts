@@ -10,7 +10,7 @@ export type Hold = 'consent' | 'chat' | 'dialog';
 /** What performs the queue's decisions on the page. */
 export interface Performer {
   /** Puts a turn on the screen; false when the page leaves no room for it. */
-  start(cue: Cue, turn: number, asked: boolean): boolean;
+  start(cue: Cue, turn: number, asked: boolean, isFirst: boolean): boolean;
   end(cue: Cue, turn: number, by: EndedBy, asked: boolean): void;
   /** Whether a callout may start now, its place being free; undefined while that is not known yet. */
   ready(cue: Cue): boolean | undefined;
@@ -137,7 +137,7 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
     part.phase = 'on';
     part.heldSinceMs = undefined;
     part.endsMs = clockMs + (cue.turns[turn]?.stayMs ?? NEVER);
-    if (!performer.start(cue, turn, asked)) drop(part);
+    if (!performer.start(cue, turn, asked, !part.showing)) drop(part);
     else if (part.showing === 0 && takesPlace(part)) starts++;
     return true;
   }

@@ -1,0 +1,128 @@
+using System.Text.Json;
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.AspNetCore.Http.Json;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Options;
+using NodaTime;
+using Npgsql;
+using Outcry.Core.Pages;
+using Outcry.Core.Planning;
+using Outcry.Core.Replaying;
+using Outcry.Server.Callouts;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+
+namespace Outcry.Server.Replays;
+
+/// <summary>Plays a draft against the visits of the last days. Answers line by line as it counts; hanging up ends it.</summary>
+internal static class ReplayCallout
+{
+    private static readonly TimeSpan TellEvery = TimeSpan.FromMilliseconds(200);
+
+    public static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid calloutId,
+        OutcryDb db,
+        LiveSites sites,
+        LookedCounter counter,
+        ReplayRunner runner,
+        IOptions<JsonOptions> json,
+        HttpResponse response,
+        IClock clock,
+        CancellationToken stop,
+        int days = 30
+    )
+    {
+        if (days is < 1 or > ReplaySetting.MostDays)
+            return Problems.BadField("days", $"A replay takes in 1 to {ReplaySetting.MostDays} days.");
+        var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
+        if (row is null)
+            return Problems.NotFound("callout");
+        var site = sites.GetById(siteId);
+        var now = clock.GetCurrentInstant();
+        if (CalloutView.Check(row.Draft, site).FirstOrDefault(p => p.Blocks && p.Facet != Facet.From) is { } problem)
+            return Problems.Of(
+                StatusCodes.Status409Conflict,
+                "not-ready",
+                "The draft cannot be replayed yet",
+                problem.Message,
+                problem.Field
+            );
+        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live, site.Shared);
+        var groups = await db
+            .PageGroups.AsNoTracking()
+            .Where(g => g.SiteId == siteId)
+            .OrderBy(g => g.Position)
+            .ToListAsync(stop);
+        var setting = new ReplaySetting(
+            site.Snapshot,
+            draft,
+            site.Events,
+            site.DisplayOf,
+            await TrafficAsync(site, draft, counter, now, stop),
+            now - Duration.FromDays(days),
+            now,
+            [.. groups.Select(g => new ReplayGroup(g.Id, PageRule.Parse(g.Includes, g.Excludes)))]
+        );
+        if (runner.TryTakePlace() is not { } place)
+            return Problems.Of(
+                StatusCodes.Status503ServiceUnavailable,
+                "busy",
+                "Other replays are running",
+                "Try again in a few seconds; nothing was started."
+            );
+        response.RegisterForDispose(place);
+        var caveats = ReplayCaveats.Of(row.Draft, site.Rules, site.Shared.Segments);
+        var names = site.Callouts.ToDictionary(c => c.Id, c => c.Name);
+        ReplayFigures Figures(ReplayTally tally) =>
+            ReplayFigures.Of(tally, setting, groups, id => names.GetValueOrDefault(id), caveats);
+        var host = new Uri(site.HomeAddress).Authority;
+        return TypedResults.Stream(
+            async body =>
+            {
+                var last = new ReplayStep(0, 0, new ReplayTally(setting));
+                async Task Tell(ReplayStep step, bool done, string? failed)
+                {
+                    var line = new ReplayLine(step.Read, step.Of, done, Figures(step.Tally), failed);
+                    await JsonSerializer.SerializeAsync(body, line, json.Value.SerializerOptions, stop);
+                    await body.WriteAsync("\n"u8.ToArray(), stop);
+                    await body.FlushAsync(stop);
+                }
+                try
+                {
+                    await runner.RunAsync(
+                        siteId,
+                        host,
+                        setting,
+                        TellEvery,
+                        step => Tell(last = step, done: false, null),
+                        stop
+                    );
+                    await Tell(last, done: true, null);
+                }
+                catch (NpgsqlException)
+                {
+                    await Tell(last, done: true, "The database went away meanwhile. Replay it again.");
+                }
+            },
+            "application/x-ndjson"
+        );
+    }
+
+    private static async Task<Traffic> TrafficAsync(
+        LiveSite site,
+        Callout draft,
+        LookedCounter counter,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var known = site.Snapshot.Circumstances.Traffic.LookedAt;
+        var counted = await counter.CountAsync(site.Id, [draft], now, stop);
+        return new Traffic(
+            site.PresentFor(draft, now),
+            known.Concat(counted).GroupBy(p => p.Key).ToDictionary(g => g.Key, g => g.Last().Value)
+        );
+    }
+}

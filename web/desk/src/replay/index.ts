@@ -1,0 +1,1 @@
+export { ReplayPane } from './ReplayPane';
