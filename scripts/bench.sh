@@ -12,7 +12,7 @@ bench_command() {
     shift
   done
   check_machine
-  install_packages postgresql-15 wrk
+  install_packages postgresql-15 wrk chromium chromium-driver
   build_web
   build_host
   pg_start
@@ -25,6 +25,9 @@ bench_command() {
   local connection="$PG_CONNECTION;Database=outcry_bench"
   step "planning alone"
   (cd "$RUN" && logged bench-plan dotnet "$BENCH_DLL" plan "$BENCH_LINES")
+  step_done
+  step "recorded visits through a draft"
+  logged bench-replay dotnet "$BENCH_DLL" replay "$BENCH_LINES"
   step_done
   step "files and single events into the ledger, pages out of a million"
   sql postgres -c 'set client_min_messages = warning' -c 'drop database if exists outcry_bench_ledger with (force)' -c 'create database outcry_bench_ledger'
@@ -41,6 +44,9 @@ bench_command() {
   bench_endpoint "$connection"
   step_done
   bench_snippet
+  step "the snippet on the demo page, by the browser's own traces"
+  bench_main_thread
+  step_done
   sql postgres -c 'drop database if exists outcry_bench with (force)'
   node scripts/bench-report.mjs "$BENCH_LINES" ${json:+"$json"}
 }
@@ -79,4 +85,15 @@ bench_snippet() {
     const { brotliCompressSync } = require("node:zlib"), fs = require("node:fs");
     const bytes = brotliCompressSync(fs.readFileSync("src/Outcry.Server/wwwroot/snippet/outcry.js")).length;
     fs.appendFileSync(process.argv[1], JSON.stringify({ name: "snippet-brotli", value: bytes, unit: "bytes", baseline: 9216, ratio: bytes / 9216, spread: "counted; the baseline is the limit" }) + "\n");' "$BENCH_LINES"
+}
+
+# Takes the demo that runs, or starts one for as long as it needs it.
+bench_main_thread() {
+  local started=
+  demo_runs || { demo_command --background --reset >"$RUN/log/bench-demo.log" 2>&1; started=1; }
+  demo_status --json >"$RUN/bench-status.json"
+  local code=0
+  node scripts/bench-snippet.mjs "$RUN/bench-status.json" "$BENCH_LINES" >"$RUN/log/bench-main-thread.log" 2>&1 || code=$?
+  [ -z "$started" ] || demo_stop >/dev/null
+  [ $code -eq 0 ] || { tail -n 20 "$RUN/log/bench-main-thread.log" >&2; die "The snippet could not be measured."; }
 }

@@ -48,7 +48,7 @@ internal sealed class RecordedVisits(NpgsqlDataSource source)
     )
     {
         await using var command = Command(
-            $"select visitor_id, visit, kind, at, path, value, device, traits::text {Where} order by visitor_id, at, kind",
+            $"select visitor_id, visit, kind, at, path, value, device, traits::text {Where} order by visitor_id, at, kind desc",
             siteId,
             from,
             until

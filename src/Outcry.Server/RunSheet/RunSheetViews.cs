@@ -9,6 +9,8 @@ namespace Outcry.Server.RunSheet;
 internal sealed record ShowingView(
     Guid CalloutId,
     string Name,
+    CalloutKind Kind,
+    Shape Shape,
     int Turn,
     long StartMs,
     long EndMs,
@@ -24,6 +26,8 @@ internal sealed record ShowingView(
             .. page.Outcome.Showings.Select(s => new ShowingView(
                 s.Callout,
                 armed[s.Callout].Callout.Name,
+                armed[s.Callout].Callout.Brief.Kind,
+                armed[s.Callout].Callout.Brief.Look.Shape,
                 s.Turn,
                 s.StartMs,
                 s.EndMs,

@@ -32,6 +32,15 @@ internal static class SitesFeature
         sites.MapGet("/{siteId:guid}/strip", StripAsync).WithName("GetStrip");
         sites.MapPost("", ChangeSites.AddAsync).For(Role.Owner).WithName("AddSite");
         sites.MapPut("/{siteId:guid}", ChangeSites.ChangeAsync).For(Role.Owner).WithName("ChangeSite");
+        sites
+            .MapPut("/{siteId:guid}/house-rules", ChangeHouseRules.HandleAsync)
+            .For(Role.Publisher)
+            .WithName("ChangeHouseRules");
+        sites.MapGet("/{siteId:guid}/words/{language}", OwnWords.ShowAsync).WithName("GetOwnWords");
+        sites
+            .MapPut("/{siteId:guid}/words/{language}", OwnWords.ChangeAsync)
+            .For(Role.Publisher)
+            .WithName("ChangeOwnWords");
         sites.MapGet("/{siteId:guid}/page-groups", PageGroups.ListAsync).WithName("ListPageGroups");
         sites.MapGet("/{siteId:guid}/traffic", ShowTraffic.HandleAsync).WithName("GetTraffic");
     }

@@ -28,7 +28,7 @@ internal static class Html
             <link rel="icon" href="/favicon.svg" type="image/svg+xml">
             <link rel="preload" href="/fonts/petrona-latin-wght-normal.woff2" as="font" type="font/woff2" crossorigin>
             <link rel="stylesheet" href="/site.css">
-            {Snippet(settings)}
+            {Snippet(settings, http)}
             </head>
             <body>
             <header class="top"><a class="brand" href="/">Emberwick <i>Pottery</i></a>
@@ -45,8 +45,11 @@ internal static class Html
             </body></html>
             """;
 
-    private static string Snippet(SiteSettings settings) =>
-        settings.SiteKey.Length == 0
-            ? ""
-            : $"<script async src=\"{Text(settings.Desk)}/o/{Text(settings.SiteKey)}.js\"></script>";
+    /// <summary>With this in its address a page has an empty script where the snippet stands, to measure the snippet against.</summary>
+    private const string WithoutSnippet = "without-snippet";
+
+    private static string Snippet(SiteSettings settings, HttpContext http) =>
+        settings.SiteKey.Length == 0 ? ""
+        : http.Request.Query.ContainsKey(WithoutSnippet) ? "<script defer src=\"/empty.js\"></script>"
+        : $"<script async src=\"{Text(settings.Desk)}/o/{Text(settings.SiteKey)}.js\"></script>";
 }

@@ -15,10 +15,11 @@ const text = (value: unknown) => (typeof value === 'string' && value ? value : u
 const runSheet = createRoute({
   getParentRoute: () => root,
   path: '/',
-  validateSearch: (search): { persona?: Persona; block?: string; lane?: string } => ({
+  validateSearch: (search): { persona?: Persona; block?: string; lane?: string; panel?: 'rules' } => ({
     persona: text(search.persona) as Persona | undefined,
     block: text(search.block),
     lane: text(search.lane),
+    panel: search.panel === 'rules' ? 'rules' : undefined,
   }),
   component: RunSheetPage,
 });

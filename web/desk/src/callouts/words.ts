@@ -1,3 +1,4 @@
+import { languageName } from '../lib/languages';
 import type { Brief, Source } from './api';
 
 /** "1 visit", "3 visits". */
@@ -115,15 +116,6 @@ export function mannerWords({ kind, say }: Brief): string {
 export function languageWords(say: Brief['say']): string {
   const others = say.translations.map((t) => languageName(t.language));
   return others.length === 0 ? "in the site's own language" : `also in ${others.join(', ')}`;
-}
-
-/** A language by its English name; the tag where it has none. */
-export function languageName(tag: string): string {
-  try {
-    return new Intl.DisplayNames(['en'], { type: 'language' }).of(tag) ?? tag;
-  } catch {
-    return tag;
-  }
 }
 
 const UNITS = { hours: 'hour', days: 'day', weeks: 'week', months: 'month' } as const;

@@ -1,6 +1,6 @@
 import { X } from 'lucide-react';
 import type { Brief } from '../callouts/api';
-import { languageName } from '../callouts/words';
+import { LANGUAGES, languageName } from '../lib/languages';
 import { Button } from '../ui/Button';
 import { Choice, TextField, Tick } from '../ui/Field';
 
@@ -63,7 +63,7 @@ export function DetailField({ say, onChange }: { say: Say; onChange: Change }) {
   );
 }
 
-const OFFERED = ['de', 'fr', 'es', 'nl', 'it', 'pt', 'ja', 'ar'];
+const OFFERED = LANGUAGES.filter((l) => l !== 'en');
 
 /** The same words in other languages. A visitor reads the longest match of a language they want, else the site's own. */
 export function LanguagesEditor({ say, onChange }: { say: Say; onChange: Change }) {

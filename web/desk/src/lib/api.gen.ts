@@ -165,6 +165,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/house-rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangeHouseRules"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/words/{language}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetOwnWords"];
+        put: operations["ChangeOwnWords"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/page-groups": {
         parameters: {
             query?: never;
@@ -1824,6 +1856,10 @@ export interface components {
              */
             keepClear: string;
         };
+        HouseRulesRequest: {
+            rules: components["schemas"]["HouseRules"];
+            seen: components["schemas"]["HouseRules"];
+        };
         /** @description How often for one visitor. */
         HowOftenFacet: {
             /** @description The unit. */
@@ -2067,6 +2103,20 @@ export interface components {
          * @enum {unknown}
          */
         NumberStyle: "exact" | "rounded" | "hidden";
+        OwnWordsRequest: {
+            words: {
+                [key: string]: string;
+            };
+        };
+        OwnWordsView: {
+            language: string;
+            words: components["schemas"]["OwnWordView"][];
+        };
+        OwnWordView: {
+            key: string;
+            shipped: string;
+            own: string;
+        };
         PageCheckView: {
             address: string;
             path: string;
@@ -2739,6 +2789,8 @@ export interface components {
             /** Format: uuid */
             calloutId: string;
             name: string;
+            kind: components["schemas"]["CalloutKind"];
+            shape: components["schemas"]["Shape"];
             /** Format: int32 */
             turn: number;
             /** Format: int64 */
@@ -3569,6 +3621,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeHouseRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HouseRulesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetOwnWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                language: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWordsView"];
+                };
+            };
+        };
+    };
+    ChangeOwnWords: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                language: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnWordsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnWordsView"];
                 };
             };
             /** @description Forbidden */

@@ -1,3 +1,4 @@
+import { KINDS } from '../callouts/words';
 import { pageClock } from '../lib/time';
 import type { Showing } from './api';
 import { placeOf, roomFor } from './axis';
@@ -19,7 +20,7 @@ export function CueBlock({
   if (!first) return null;
   const last = turns[turns.length - 1] ?? first;
   const seconds = Math.round((first.endMs - first.startMs) / 1000);
-  const small = turns.length > 1 ? `moment, ${turns.length} turns` : `moment, ${seconds} s`;
+  const small = `${KINDS[first.kind].name.toLowerCase()}, ${turns.length > 1 ? `${turns.length} turns` : `${seconds} s`}`;
   const left = placeOf(first.startMs);
   return (
     <button

@@ -2,6 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useDesk } from '../app/desk';
 import { startCallout } from '../callouts/api';
+import { HouseRulesPanel } from '../house';
 import { mayAct } from '../session/model';
 import { Failed, Waiting } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';
@@ -28,7 +29,7 @@ export function RunSheetPage() {
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
   const choose = (block: string | undefined, lane: string | undefined) =>
-    void navigate({ search: (before) => ({ ...before, block, lane }), replace: true });
+    void navigate({ search: (before) => ({ ...before, block, lane, panel: undefined }), replace: true });
 
   if (sheet.isError) return <Failed error={sheet.error} again={() => void sheet.refetch()} />;
   if (!sheet.data) return <Waiting>Rehearsing every page group</Waiting>;
@@ -74,7 +75,14 @@ export function RunSheetPage() {
               <b>Off the sheet</b> {drafts} {drafts === 1 ? 'draft' : 'drafts'}, {paused} paused
             </span>
             <span className="text-soft">
-              House rules: <b className="text-ink">{rules.mostAtOnce}</b> at once, <b className="text-ink">{rules.gapSeconds} s</b> apart,{' '}
+              <button
+                type="button"
+                className="font-semibold text-cobalt hover:underline max-sm:min-h-11"
+                onClick={() => void navigate({ search: (before) => ({ ...before, block: undefined, lane: undefined, panel: 'rules' }) })}
+              >
+                House rules
+              </button>
+              : <b className="text-ink">{rules.mostAtOnce}</b> at once, <b className="text-ink">{rules.gapSeconds} s</b> apart,{' '}
               <b className="text-ink">{rules.mostPerVisit}</b> a visit, <b className="text-ink">{rules.patienceSeconds} s</b> of patience
             </span>
             <span className="ms-auto flex items-center gap-4 text-soft max-md:hidden">
@@ -84,7 +92,10 @@ export function RunSheetPage() {
             </span>
           </div>
         </div>
-        {lane && <SidePanel lane={lane} block={search.block} onClose={() => choose(undefined, undefined)} />}
+        {search.panel === 'rules' && (
+          <HouseRulesPanel onClose={() => void navigate({ search: (before) => ({ ...before, panel: undefined }) })} />
+        )}
+        {lane && search.panel !== 'rules' && <SidePanel lane={lane} block={search.block} onClose={() => choose(undefined, undefined)} />}
       </div>
     </div>
   );

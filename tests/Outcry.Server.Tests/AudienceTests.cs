@@ -1,0 +1,233 @@
+using System.Text.Json;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Npgsql;
+using Outcry.Core.Evidence;
+using Outcry.Core.Planning;
+using Outcry.Core.Visitors;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Signals;
+
+namespace Outcry.Server.Tests;
+
+public sealed class AudienceTests(TestDesk desk)
+{
+    private string Api => $"/api/sites/{desk.Demo.Site.Id}/segments";
+
+    private static object Request(string name, VisitorRule rule) =>
+        new { name, rule = JsonSerializer.SerializeToElement(rule, JsonColumn.Options) };
+
+    private static readonly VisitorRule Phones = new FactTest(VisitorFact.Device, FactComparison.Is, "phone");
+
+    [Fact]
+    public async Task A_segment_is_added_named_by_a_callout_and_kept_while_it_is_named()
+    {
+        var owner = await desk.OwnerAsync();
+        var (made, segment) = await owner.PostAsync(Api, Request(" On phones ", Phones));
+        Assert.Equal((HttpStatusCode.Created, "On phones"), (made, segment.Text("name")));
+        var id = segment.GetProperty("id").GetGuid();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b => b with { Who = b.Who with { Rule = new InSegment(id) } }
+        );
+        var listed = (await owner.GetAsync(Api)).EnumerateArray().Single(s => s.GetProperty("id").GetGuid() == id);
+        Assert.Equal(callout, Assert.Single(listed.GetProperty("usedBy").EnumerateArray()).GetProperty("id").GetGuid());
+
+        var (kept, problem) = await owner.SendAsync(HttpMethod.Delete, $"{Api}/{id}");
+        Assert.Equal((HttpStatusCode.Conflict, "urn:outcry:problem:in-use"), (kept, problem.Text("type")));
+        await Moments.SaveAsync(
+            owner,
+            desk,
+            callout,
+            StarterBrief.Moment(EventKind.Purchase, [desk.Demo.Checkout.Id]),
+            2
+        );
+        var (gone, _) = await owner.SendAsync(HttpMethod.Delete, $"{Api}/{id}");
+        Assert.Equal(HttpStatusCode.NoContent, gone);
+    }
+
+    [Fact]
+    public async Task Names_are_taken_once_and_rules_must_make_sense()
+    {
+        var owner = await desk.OwnerAsync();
+        var (_, first) = await owner.PostAsync(Api, Request("Twice", Phones));
+        var (again, taken) = await owner.PostAsync(Api, Request("Twice", Phones));
+        Assert.Equal((HttpStatusCode.Conflict, "urn:outcry:problem:name-taken"), (again, taken.Text("type")));
+        var wrong = new FactTest(VisitorFact.PagesEver, FactComparison.AtLeast, "many");
+        var (refused, problem) = await owner.PostAsync(Api, Request("Wrong", wrong));
+        Assert.Equal((HttpStatusCode.BadRequest, "rule"), (refused, problem.Text("field")));
+        var self = new InSegment(first.GetProperty("id").GetGuid());
+        var (round, circle) = await owner.SendAsync(
+            HttpMethod.Put,
+            $"{Api}/{first.GetProperty("id").GetGuid()}",
+            Request("Twice", self)
+        );
+        Assert.Equal((HttpStatusCode.BadRequest, "rule"), (round, circle.Text("field")));
+    }
+
+    [Fact]
+    public async Task Facts_that_the_browser_tells_decide_who_meets_a_callout()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            _ =>
+                Notice("/facts") with
+                {
+                    Who = Notice("/facts").Who with
+                    {
+                        Rule = new AllOf([
+                            new FactTest(VisitorFact.Attribute, FactComparison.Is, "gold") { Key = "plan" },
+                            new FactTest(VisitorFact.Identity, FactComparison.Is, "known"),
+                            new FactTest(VisitorFact.Referrer, FactComparison.Is, "crafts.example"),
+                        ]),
+                    },
+                }
+        );
+        await Moments.PublishAsync(owner, desk, callout);
+        async Task<bool> Meets(string plan, bool known, string referrer)
+        {
+            using var answer = await new Browser(desk).SendAsync(
+                "/v/plan",
+                new
+                {
+                    site = desk.Demo.Site.Key,
+                    page = TestDesk.SiteOrigin + "/facts",
+                    width = 1280,
+                    attributes = new Dictionary<string, string> { ["plan"] = plan },
+                    known,
+                    referrer,
+                },
+                TestDesk.SiteOrigin
+            );
+            return Browser.Cues(await answer.JsonAsync()).Contains(callout);
+        }
+        Assert.True(await Eventually.GetAsync(() => Meets("gold", true, "https://crafts.example/list"), met => met));
+        Assert.False(await Meets("silver", true, "https://crafts.example/list"));
+        Assert.False(await Meets("gold", false, "https://crafts.example/list"));
+        Assert.False(await Meets("gold", true, $"{TestDesk.SiteOrigin}/shop"));
+    }
+
+    [Fact]
+    public async Task Whether_somebody_of_the_team_is_there_is_answered_at_that_moment()
+    {
+        var presence = desk.Services.GetRequiredService<TeamPresence>();
+        async Task<bool> Ask()
+        {
+            using var answer = await new Browser(desk).SendAsync(
+                "/v/there",
+                new { site = desk.OtherSite.Key, page = "http://elsewhere.test/" },
+                "http://elsewhere.test"
+            );
+            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+            return (await answer.JsonAsync()).GetProperty("there").GetBoolean();
+        }
+        Assert.False(await Ask());
+        presence.Came("a connection", desk.OtherSite.WorkspaceId);
+        Assert.True(await Ask());
+        presence.Went("a connection");
+        Assert.False(await Ask());
+        using var elsewhere = await new Browser(desk).SendAsync(
+            "/v/there",
+            new { site = desk.OtherSite.Key, page = "http://not-allowed.test/" },
+            "http://not-allowed.test"
+        );
+        Assert.Equal(HttpStatusCode.Forbidden, elsewhere.StatusCode);
+    }
+
+    [Fact]
+    public async Task Shapes_are_kept_for_good_under_their_version_and_only_then()
+    {
+        var http = desk.Anonymous();
+        using var unknown = await http.GetAsync("/o/more/0000.js");
+        Assert.Equal(HttpStatusCode.OK, unknown.StatusCode);
+        Assert.DoesNotContain("immutable", $"{unknown.Headers.CacheControl}", StringComparison.Ordinal);
+        var version = unknown.Headers.ETag!.Tag.Trim('"');
+        using var known = await http.GetAsync($"/o/more/{version}.js");
+        Assert.Contains("immutable", $"{known.Headers.CacheControl}", StringComparison.Ordinal);
+        Assert.Equal("*", known.Headers.GetValues("Access-Control-Allow-Origin").Single());
+    }
+
+    [Fact]
+    public async Task Kinds_are_advised_with_a_reason_each_best_first()
+    {
+        var owner = await desk.OwnerAsync();
+        var advice = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/advice"))
+            .EnumerateArray()
+            .ToList();
+        Assert.Equal(Enum.GetValues<CalloutKind>().Length, advice.Count);
+        Assert.All(advice, a => Assert.EndsWith(".", a.Text("because"), StringComparison.Ordinal));
+        var scores = advice.ConvertAll(a => a.GetProperty("score").GetInt32());
+        Assert.Equal(scores.OrderDescending(), scores);
+        var (status, _) = await owner.SendAsync(
+            HttpMethod.Get,
+            $"/api/sites/{desk.Demo.Site.Id}/callouts/advice?group={Guid.NewGuid()}"
+        );
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+    }
+
+    [Fact]
+    public async Task Page_views_are_counted_over_the_window_each_visitor_once()
+    {
+        var source = desk.Services.GetRequiredService<NpgsqlDataSource>();
+        var site = Guid.NewGuid();
+        var now = SystemClock.Instance.GetCurrentInstant();
+        Signal View(string visitor, string path, int minutesAgo, bool isTest = false) =>
+            new(
+                Guid.CreateVersion7(),
+                site,
+                now - Duration.FromMinutes(minutesAgo),
+                SignalKind.View,
+                visitor,
+                1,
+                path,
+                null,
+                0,
+                0,
+                isTest
+            );
+        await new SignalCopy(source).WriteAsync(
+            [
+                View("a", "/shop", 5),
+                View("a", "/shop/mug", 30),
+                View("b", "/shop", 50),
+                View("b", "/shop", 70),
+                View("c", "/journal", 10),
+                View("d", "/shop", 10, isTest: true),
+            ],
+            CancellationToken.None
+        );
+        var tally = StarterBrief.For(CalloutKind.Tally, EventKind.Purchase, []);
+        var callout = new Callout(
+            Guid.NewGuid(),
+            "seen",
+            CalloutState.Live,
+            now,
+            1,
+            tally with
+            {
+                From = tally.From with { Measure = Measure.Visitors, WindowMinutes = 60, OfThisPage = true },
+                Where = tally.Where with { Includes = ["/shop/**"] },
+            }
+        );
+        var counted = await new LookedCounter(source).CountAsync(site, [callout], now, CancellationToken.None);
+        var looked = counted[callout.Id];
+        Assert.Equal((3, 2), (looked.Views, looked.Visitors));
+        Assert.Equal(50, looked.Span.TotalMinutes, 1.0);
+        Assert.Equal((2, 2), (looked.ByPath["/shop"].Views, looked.ByPath["/shop"].Visitors));
+        Assert.Equal(1, looked.ByPath["/shop/mug"].Views);
+    }
+
+    private static Brief Notice(string path)
+    {
+        var notice = StarterBrief.For(CalloutKind.Notice, EventKind.Purchase, []);
+        return notice with
+        {
+            Say = notice.Say with { Message = "The kiln opens at nine" },
+            Where = new WhereFacet([path], [], [], Replaces: false),
+        };
+    }
+}

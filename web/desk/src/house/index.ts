@@ -1,0 +1,1 @@
+export { HouseRulesPanel } from './HouseRulesPanel';
