@@ -11,13 +11,9 @@ internal static class Html
     public static string Price(decimal amount) => "£" + amount.ToString("0.##", CultureInfo.InvariantCulture);
 
     public static IResult Page(SiteSettings settings, HttpContext http, string title, string body, int status = 200) =>
-        Results.Content(
-            Frame(settings, title, body, Basket.Count(http)),
-            "text/html; charset=utf-8",
-            statusCode: status
-        );
+        Results.Content(Frame(settings, http, title, body), "text/html; charset=utf-8", statusCode: status);
 
-    private static string Frame(SiteSettings settings, string title, string body, int basket) =>
+    private static string Frame(SiteSettings settings, HttpContext http, string title, string body) =>
         $"""
             <!doctype html>
             <html lang="en">
@@ -32,7 +28,9 @@ internal static class Html
             </head>
             <body>
             <header class="top"><a class="brand" href="/">Emberwick <i>Pottery</i></a>
-            <nav aria-label="Main"><a href="/shop">Shop</a><a href="/workshops">Workshops</a><a href="/journal">Journal</a><a href="/studio">Studio</a><a href="/quote">Commissions</a><a href="/cart">Basket ({basket})</a></nav></header>
+            <nav aria-label="Main"><a href="/shop">Shop</a><a href="/workshops">Workshops</a><a href="/journal">Journal</a><a href="/studio">Studio</a><a href="/quote">Commissions</a><a href="/cart">Basket ({Basket.Count(
+                http
+            )})</a></nav></header>
             <main>{body}</main>
             <footer>
             <form id="newsletter" method="post" action="/newsletter">
