@@ -93,7 +93,7 @@ bench_main_thread() {
   demo_runs || { demo_command --background --reset >"$RUN/log/bench-demo.log" 2>&1; started=1; }
   demo_status --json >"$RUN/bench-status.json"
   local code=0
-  node scripts/bench-snippet.mjs "$RUN/bench-status.json" "$BENCH_LINES" >"$RUN/log/bench-main-thread.log" 2>&1 || code=$?
+  node --experimental-websocket --no-warnings scripts/bench-snippet.mjs "$RUN/bench-status.json" "$BENCH_LINES" >"$RUN/log/bench-main-thread.log" 2>&1 || code=$?
   [ -z "$started" ] || demo_stop >/dev/null
   [ $code -eq 0 ] || { tail -n 20 "$RUN/log/bench-main-thread.log" >&2; die "The snippet could not be measured."; }
 }

@@ -6,8 +6,8 @@ import { join } from 'node:path';
 
 const ELEMENT = 'element-6066-11e4-a52e-4f735466cecf';
 
-/** Starts ChromeDriver and one headless browser; `end` closes both. With `traces` the browser's own trace events are kept for {@link trace}. */
-export async function openBrowser({ width = 1280, height = 800, traces } = {}) {
+/** Starts ChromeDriver and one headless browser; `end` closes both. */
+export async function openBrowser({ width = 1280, height = 800 } = {}) {
   const port = 20_000 + (process.pid % 20_000);
   const driver = spawn('chromedriver', [`--port=${port}`], { stdio: 'ignore' });
   const profile = mkdtempSync(join(tmpdir(), 'outcry-shots-'));
@@ -25,10 +25,11 @@ export async function openBrowser({ width = 1280, height = 800, traces } = {}) {
     }
   }
   const args = ['--headless=new', '--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--hide-scrollbars', '--user-agent=Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36', '--force-device-scale-factor=1', `--user-data-dir=${profile}`];
-  const { sessionId } = await call('POST', '/session', { capabilities: { alwaysMatch: { 'goog:chromeOptions': { args, binary: '/usr/bin/chromium', ...(traces && { perfLoggingPrefs: { enableNetwork: false, enablePage: false, traceCategories: traces } }) }, 'goog:loggingPrefs': { browser: 'ALL', ...(traces && { performance: 'ALL' }) } } } });
+  const { sessionId } = await call('POST', '/session', { capabilities: { alwaysMatch: { 'goog:chromeOptions': { args, binary: '/usr/bin/chromium' }, 'goog:loggingPrefs': { browser: 'ALL' } } } });
   const at = `/session/${sessionId}`;
   const run = (script, ...values) => call('POST', `${at}/execute/sync`, { script, args: values });
-  const resize = (w, h) => call('POST', `${at}/goog/cdp/execute`, { cmd: 'Emulation.setDeviceMetricsOverride', params: { width: w, height: h, deviceScaleFactor: 1, mobile: false } });
+  const cdp = (cmd, params) => call('POST', `${at}/goog/cdp/execute`, { cmd, params });
+  const resize = (w, h) => cdp('Emulation.setDeviceMetricsOverride', { width: w, height: h, deviceScaleFactor: 1, mobile: false });
   await resize(width, height);
   const find = async (css, tries = 50) => {
     for (let i = 0; ; i++) {
@@ -42,17 +43,12 @@ export async function openBrowser({ width = 1280, height = 800, traces } = {}) {
   };
   return {
     run,
+    cdp,
     resize,
     find,
     go: (url) => call('POST', `${at}/url`, { url }),
     click: async (css) => call('POST', `${at}/element/${await find(css)}/click`, {}),
     type: async (css, text) => call('POST', `${at}/element/${await find(css)}/value`, { text }),
-    /** Trace events since it was last asked. */
-    trace: async () =>
-      (await call('POST', `${at}/se/log`, { type: 'performance' }))
-        .map((entry) => JSON.parse(entry.message).message)
-        .filter((m) => m.method === 'Tracing.dataCollected')
-        .map((m) => m.params),
     log: () => call('POST', `${at}/se/log`, { type: 'browser' }),
     pause: (ms) => new Promise((wait) => setTimeout(wait, ms)),
     shot: async (file) => writeFileSync(file, Buffer.from(await call('GET', `${at}/screenshot`), 'base64')),

@@ -48,6 +48,6 @@ internal static class Html
 
     private static string Snippet(SiteSettings settings, HttpContext http) =>
         settings.SiteKey.Length == 0 ? ""
-        : http.Request.Query.ContainsKey(WithoutSnippet) ? "<script defer src=\"/empty.js\"></script>"
+        : http.Request.Query.ContainsKey(WithoutSnippet) ? "<script async src=\"/empty.js\"></script>"
         : $"<script async src=\"{Text(settings.Desk)}/o/{Text(settings.SiteKey)}.js\"></script>";
 }

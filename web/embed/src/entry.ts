@@ -47,6 +47,12 @@ declare global {
   }
 }
 
+/**
+ * The width of the view as far as devices are told apart by it: the lower limit in CSS pixels, 320 for a phone's.
+ * Asked of media queries, since the width itself makes the browser lay the page out before its styles are there.
+ */
+const viewWidth = () => [1024, 640].find((px) => matchMedia(`(min-width:${px}px)`).matches) ?? 320;
+
 function begin(script: HTMLScriptElement) {
   const desk = new URL(script.src).origin;
   const site = /\/o\/([^/]+)\.js/.exec(script.src)?.[1] ?? '';
@@ -77,7 +83,7 @@ function begin(script: HTMLScriptElement) {
   const waitingForVisitor: ((id: string) => void)[] = [];
 
   const signals = createSignals(`${desk}/v/signals`, () =>
-    plan && !stage ? { site, page: address, width: innerWidth, passport: plan.passport, gpc } : undefined,
+    plan && !stage ? { site, page: address, width: viewWidth(), passport: plan.passport, gpc } : undefined,
   );
   let address = location.href;
 
@@ -91,7 +97,7 @@ function begin(script: HTMLScriptElement) {
     const answer = await ask<PlanResponse>(`${desk}/v/plan`, {
       site,
       page: address,
-      width: innerWidth,
+      width: viewWidth(),
       passport,
       token: stage ?? memberToken,
       agreed,
