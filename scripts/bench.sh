@@ -44,10 +44,10 @@ bench_command() {
   bench_endpoint "$connection"
   step_done
   bench_snippet
+  sql postgres -c 'drop database if exists outcry_bench with (force)'
   step "the snippet on the demo page, by the browser's own traces"
   bench_main_thread
   step_done
-  sql postgres -c 'drop database if exists outcry_bench with (force)'
   node scripts/bench-report.mjs "$BENCH_LINES" ${json:+"$json"}
 }
 

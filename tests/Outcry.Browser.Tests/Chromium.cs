@@ -8,6 +8,10 @@ namespace Outcry.Browser.Tests;
 /// <summary>One person's browser: headless Chromium with a profile of its own.</summary>
 internal sealed class Chromium : IDisposable
 {
+    /// <summary>A person's. A headless browser says that it is one, and is then taken for a robot, which does not count.</summary>
+    public const string UserAgent =
+        "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36";
+
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
     private readonly string _profile = Directory.CreateTempSubdirectory("outcry-browser-").FullName;
     private readonly ChromeDriverService _service;
@@ -26,8 +30,7 @@ internal sealed class Chromium : IDisposable
             "--disable-component-update",
             "--disable-sync",
             "--window-size=1280,900",
-            // A headless browser says that it is one, and is then taken for a robot, which does not count.
-            "--user-agent=Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36",
+            $"--user-agent={UserAgent}",
             $"--user-data-dir={_profile}"
         );
         options.SetLoggingPreference(LogType.Browser, LogLevel.All);

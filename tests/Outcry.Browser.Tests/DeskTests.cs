@@ -151,6 +151,57 @@ public sealed class DeskTests(Stage stage)
         owner.SeeText("Draft saved");
     }
 
+    [Fact]
+    public async Task A_replay_tells_whom_a_draft_would_have_reached()
+    {
+        var notice = Core.Planning.StarterBrief.For(
+            Core.Planning.CalloutKind.Notice,
+            Core.Evidence.EventKind.Purchase,
+            []
+        );
+        var callout = await stage.PutLiveAsync(
+            "To be replayed",
+            _ => notice with { Say = notice.Say with { Message = "The kiln opens at nine" } }
+        );
+        using (var visitor = new Chromium())
+        {
+            visitor.Go($"{stage.Site}/studio");
+            visitor.WaitForSnippet();
+            await Task.Delay(2_500);
+            visitor.Go($"{stage.Site}/quote");
+            visitor.WaitForSnippet();
+        }
+        using var owner = new Chromium();
+        owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}");
+        owner.ClickText("Replay");
+        owner.SeeText("would have met it", "[aria-label=Replay]");
+        owner.SeeText("Replay again");
+        owner.SeeText("By page group and day", "[aria-label=Replay]");
+        owner.AxeFindsNothing();
+        Assert.Empty(owner.Errors());
+    }
+
+    [Fact]
+    public async Task House_rules_and_built_in_words_are_set_beside_the_run_sheet()
+    {
+        using var owner = new Chromium();
+        owner.SignIn(stage).Go(stage.Desk + "/");
+        owner.ClickText("House rules");
+        owner.Fill("Keep clear of", "#never-there", "aside");
+        owner.ClickText("Hold the site to these");
+        owner.SeeText("In force now", "aside");
+        owner.Fill("Keep clear of", "<b>", "aside");
+        owner.ClickText("Hold the site to these");
+        owner.SeeText("not markup", "aside");
+        owner.Choose("Language", "German", "aside");
+        owner.Fill("The close mark, for screen readers", "Weg damit", "aside");
+        owner.ClickText("Say it like this");
+        owner.SeeText("Said like this", "aside");
+        owner.AxeFindsNothing();
+        var site = await Task.Run(() => stage.Sites.GetById(stage.Demo.Site.Id));
+        Assert.Equal("#never-there", site.Rules.KeepClear);
+    }
+
     [Theory]
     [InlineData("/")]
     [InlineData("/callouts")]

@@ -184,7 +184,18 @@ public class ReplayTests
                 Priority = priority,
                 Look = Brief().Look with { Shape = shape, StaySeconds = 3 + after },
                 Where = Where(where, []) with { Replaces = after % 5 == 0 },
-                When = When(after, turns, 12) with { Triggers = trigger is null ? [Trigger.After(after)] : [trigger] },
+                When = When(after, turns, 12) with
+                {
+                    Triggers = trigger is null ? [Trigger.After(after)] : [trigger],
+                    // Some begin while the visits go on.
+                    Schedule =
+                        after % 6 == 1
+                            ? Schedule.Always with
+                            {
+                                From = (Begin + Duration.FromHours(7)).InUtc().LocalDateTime,
+                            }
+                            : Schedule.Always,
+                },
                 HowOften = Brief().HowOften with { Unit = often },
                 Who =
                     after % 7 == 0

@@ -25,6 +25,13 @@ public sealed class VisitorTests
         Assert.Equal(device, DeviceReader.FromViewWidth(width));
 
     [Fact]
+    public void Of_several_ends_the_last_counts_in_whichever_order_they_are_told() =>
+        Assert.Equal(
+            Now + Duration.FromSeconds(50),
+            Visitor().Ended(Now + Duration.FromSeconds(50)).Ended(Now + Duration.FromSeconds(12)).Visit.LastEndAt
+        );
+
+    [Fact]
     public void A_new_visit_begins_with_fresh_figures_and_keeps_what_was_met()
     {
         var visitor = Visitor().Started(Callout, Now, takesBudget: true).Ended(Now);

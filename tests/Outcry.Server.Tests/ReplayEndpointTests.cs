@@ -1,4 +1,6 @@
 using System.Text.Json;
+using Microsoft.Extensions.DependencyInjection;
+using Npgsql;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Visitors;
@@ -49,6 +51,36 @@ public sealed class ReplayEndpointTests(TestDesk desk)
         await VisitAsync("/kept", 20_000, languages: "de");
         var figures = await ReplayAsync(owner, german);
         Assert.Equal((3, 1), (figures.GetProperty("onItsPages").GetInt32(), figures.GetProperty("starts").GetInt32()));
+    }
+
+    [Theory]
+    [InlineData(false, 1)]
+    [InlineData(true, 0)]
+    public async Task Of_whoever_asks_not_to_be_tracked_nothing_is_kept_but_the_page_view(bool gpc, int kept)
+    {
+        var browser = new Browser(desk) { Languages = "de" };
+        await browser.PlanAsync($"/untracked-{gpc}");
+        using var seen = await browser.SendAsync(
+            "/v/signals",
+            new
+            {
+                site = desk.Demo.Site.Key,
+                page = $"{TestDesk.SiteOrigin}/untracked-{gpc}",
+                width = 1280,
+                passport = browser.Passport,
+                gpc,
+                signals = new[] { new { id = Guid.NewGuid(), kind = "view" } },
+            },
+            TestDesk.SiteOrigin
+        );
+        Assert.Equal(HttpStatusCode.Accepted, seen.StatusCode);
+        await using var command = desk
+            .Services.GetRequiredService<NpgsqlDataSource>()
+            .CreateCommand("select count(*), count(traits) from signals where visitor_id = $1");
+        command.Parameters.AddWithValue(browser.Visitor);
+        await using var reader = await command.ExecuteReaderAsync();
+        await reader.ReadAsync();
+        Assert.Equal((1, kept), (reader.GetInt32(0), reader.GetInt32(1)));
     }
 
     [Fact]

@@ -70,10 +70,12 @@ public sealed class Performance
             performance.Settle(upcoming);
         performance.LeavePage();
         return new PageOutcome(
-            [.. performance._showings.OrderBy(s => s.StartMs).ThenBy(s => s.Turn)],
+            [.. performance._showings.OrderBy(s => s.StartMs).ThenBy(s => s.Turn).ThenBy(s => performance.OrderOf(s))],
             performance._missed
         );
     }
+
+    private int OrderOf(Showing showing) => Array.FindIndex(_parts, p => p.Cue.Id == showing.Callout);
 
     // Moves the clocks to the next instant at which anything can change; false when the page is left first.
     private bool Advance(Queue<Act> acts, long stayMs)

@@ -48,7 +48,7 @@ internal sealed class PlayMemory(HouseRules rules)
         var cues = new Cue[armed.Count];
         for (var i = 0; i < cues.Length; i++)
             cues[i] = Cue.Of(armed[i], i, rules);
-        return new PlayedPage(armed, Performance.Play(cues, rules, start, acts, stayMs));
+        return new PlayedPage(armed, Performance.Play(cues, rules, start, acts, stayMs), stayMs);
     }
 
     private PlayedPage PlayLong(IReadOnlyList<ArmedCallout> armed, PageStart start)

@@ -5,7 +5,8 @@ namespace Outcry.Core.Replaying;
 /// <summary>What a page view came to, with the callouts themselves.</summary>
 /// <param name="Armed">The callouts on the plan.</param>
 /// <param name="Outcome">What came of them.</param>
-internal sealed record PlayedPage(IReadOnlyList<ArmedCallout> Armed, PageOutcome Outcome)
+/// <param name="UntilMs">How long it was played: to the end of the page view, or beyond it to be cut there.</param>
+internal sealed record PlayedPage(IReadOnlyList<ArmedCallout> Armed, PageOutcome Outcome, long UntilMs)
 {
     private readonly Callout[] _shown =
     [
@@ -13,7 +14,7 @@ internal sealed record PlayedPage(IReadOnlyList<ArmedCallout> Armed, PageOutcome
     ];
 
     /// <summary>Nothing was on the plan.</summary>
-    public static PlayedPage Nothing { get; } = new([], new PageOutcome([], []));
+    public static PlayedPage Nothing { get; } = new([], new PageOutcome([], []), 0);
 
     /// <summary>Whose showing the one at a place is.</summary>
     public Callout CalloutAt(int place) => _shown[place];

@@ -51,8 +51,8 @@ public sealed class Replayer
         for (var i = 0; i < visits.Count; i++)
         {
             var before = showings;
-            for (var page = 0; page < visits[i].Pages.Count; page++)
-                if (PlayPage(visits[i], page, ref with, ref without, showings > before) is { } startMs)
+            for (var place = 0; place < visits[i].Pages.Count; place++)
+                if (PlayView(visits[i], place, ref with, ref without, showings > before) is { } startMs)
                 {
                     showings++;
                     first ??= (int)(startMs / 1000);
@@ -63,7 +63,7 @@ public sealed class Replayer
     }
 
     // Milliseconds at which the draft came on; null when it did not.
-    private long? PlayPage(
+    private long? PlayView(
         RecordedVisit visit,
         int place,
         ref VisitorRecord with,
@@ -109,15 +109,13 @@ public sealed class Replayer
     {
         var scene = view.Scene;
         var onPage = with ? scene.OnPageWith : scene.OnPageWithout;
-        if (onPage.Count == 0)
-            return (PlayedPage.Nothing, null);
         var watches = with && scene.WithDraft;
-        if (scene.Silence is { } silence)
-            return (PlayedPage.Nothing, watches ? new Plan([], [new LeftOut(_setting.Draft, silence)]) : null);
+        if (onPage.Count == 0 || (scene.Silence is not null && !watches))
+            return (PlayedPage.Nothing, null);
         var site = with ? view.Moment.With : view.Moment.Without;
         var facts = view.Visit.Facts;
         var options = watches ? _watching : _plain;
-        var plan = Planner.MakePlan(site, scene.Page, onPage, null, visitor, facts, view.At, options);
+        var plan = Planner.MakePlan(site, scene.Page, onPage, scene.Silence, visitor, facts, view.At, options);
         var start = PageStart.Of(visitor, view.At);
         var played =
             _memory.Find(plan.Armed, start, view.Visit, view.Place)
@@ -150,15 +148,12 @@ public sealed class Replayer
                 return left.Reason;
         foreach (var missed in played.Outcome.Missed)
             if (missed.Callout == _draft && missed.Turn == 0)
-                return IsSettledBy(missed, stayMs) ? missed.Reason : new LeftBefore(missed.AtMs, stayMs);
+                // Of a page view that was played on: what came after its end did not come; what only an end tells, any end tells.
+                return missed.AtMs < stayMs || missed.AtMs == played.UntilMs
+                    ? missed.Reason
+                    : new LeftBefore(missed.AtMs, stayMs);
         return new LeftBefore(played.Outcome.Showings.First(s => s.Callout == _draft).DueMs, stayMs);
     }
-
-    // What a page view comes to that was played on beyond the stay: a reason that only its end would give holds at any end.
-    private static bool IsSettledBy(Missed missed, long stayMs) =>
-        missed.AtMs < stayMs
-        || missed.AtMs > RecordedPage.LongestStayMs
-        || missed.AtMs == stayMs && missed.Reason is not NoFreeSlot;
 
     private void CountShifts(PlayedPage proposed, PlayedPage usual, long stayMs)
     {

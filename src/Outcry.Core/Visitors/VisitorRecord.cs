@@ -99,11 +99,15 @@ public sealed record VisitorRecord(
         };
     }
 
-    /// <summary>Notes that a callout left the screen, from which the gap to the next is counted.</summary>
+    /// <summary>Notes that a callout left the screen; from the last such end the gap to the next is counted, in whichever order they are told.</summary>
     public VisitorRecord Ended(Instant at) =>
         this with
         {
-            Visit = Visit with { LastEndAt = at, LastSeenAt = Instant.Max(at, Visit.LastSeenAt) },
+            Visit = Visit with
+            {
+                LastEndAt = Latest(Visit.LastEndAt, at),
+                LastSeenAt = Instant.Max(at, Visit.LastSeenAt),
+            },
         };
 
     /// <summary>Notes a close mark and the hush it starts.</summary>

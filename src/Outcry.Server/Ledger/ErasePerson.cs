@@ -140,6 +140,13 @@ internal static class ErasePerson
             .Events.Select(e => e.ToString())
             .Concat(request.Visitors)
             .Concat(request.Deliveries.Select(d => d.ToString()));
+        // Page views stay as counts of a random number; what tells one such visitor from another goes.
+        var browsers = await db
+            .Events.Where(e => e.SiteId == siteId && request.Events.Contains(e.Id) && e.VisitorId != null)
+            .Select(e => e.VisitorId!)
+            .Distinct()
+            .ToListAsync(stop);
+        browsers.AddRange(request.Visitors);
         var proof = new ErasureRow
         {
             WorkspaceId = member.WorkspaceId,
@@ -164,6 +171,10 @@ internal static class ErasePerson
         };
         db.Erasures.Add(proof);
         await db.SaveChangesAsync(stop);
+        await db.Database.ExecuteSqlAsync(
+            $"update signals set traits = null where site_id = {siteId} and visitor_id = any({browsers}) and traits is not null",
+            stop
+        );
         await transaction.CommitAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition, null, stop);
         return TypedResults.Ok(View(proof));

@@ -123,7 +123,8 @@ internal static class TakeSignals
                         isTest
                     )
                     {
-                        Traits = kind == SignalKind.View && visitor.Visit.Pages == 1 ? traits() : null,
+                        // Whoever asks not to be tracked is counted, and nothing else is kept of them.
+                        Traits = kind == SignalKind.View && visitor.Visit.Pages == 1 && !request.Gpc ? traits() : null,
                     }
                 );
         return signals;
