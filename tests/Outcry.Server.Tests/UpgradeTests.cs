@@ -28,7 +28,7 @@ public sealed class UpgradeTests
     public async Task Briefs_of_the_first_version_say_the_same_after_the_upgrade()
     {
         var name = $"outcry_upgrade_{Guid.NewGuid():N}";
-        await using var server = NpgsqlDataSource.Create(_server);
+        await using var server = NpgsqlDataSource.Create($"{_server};Database=postgres");
         await RunAsync(server, $"create database {name}");
         try
         {
