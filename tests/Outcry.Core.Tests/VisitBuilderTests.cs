@@ -98,6 +98,7 @@ public class VisitBuilderTests
             new InSegment(segment.Id),
             new InSegment(segment.Id),
             new FactTest(VisitorFact.LocalHour, FactComparison.AtLeast, "9"),
+            new FactTest(VisitorFact.DaysSinceLastVisit, FactComparison.AtLeast, "7"),
         ]);
         var said = Caveats(
             Brief() with
@@ -111,7 +112,7 @@ public class VisitBuilderTests
             },
             segment
         );
-        Assert.Equal(5, said.Count);
+        Assert.Equal(6, said.Count);
         Assert.Equal(said.Count, said.Distinct().Count());
     }
 

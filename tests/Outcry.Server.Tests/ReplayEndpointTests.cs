@@ -74,13 +74,42 @@ public sealed class ReplayEndpointTests(TestDesk desk)
             TestDesk.SiteOrigin
         );
         Assert.Equal(HttpStatusCode.Accepted, seen.StatusCode);
+        Assert.Equal((1, kept), await KeptOfAsync(browser.Visitor));
+    }
+
+    [Fact]
+    public async Task What_tells_a_visit_apart_goes_with_the_person()
+    {
+        var browser = new Browser(desk) { Languages = "de" };
+        await browser.PlanAsync("/erased");
+        using var seen = await browser.TellAsync([new { id = Guid.NewGuid(), kind = "view" }], path: "/erased");
+        Assert.Equal((1, 1), await KeptOfAsync(browser.Visitor));
+        var order = Sender.Purchase("erased-with-traits", visitor: browser.Visitor, email: "quill.traits@post.example");
+        var (_, sent, _) = await new Sender(desk).SendAsync(order);
+        var owner = await desk.OwnerAsync();
+        var (status, _) = await owner.PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/people/erase",
+            new
+            {
+                events = new[] { sent.Text("id") },
+                visitors = Array.Empty<string>(),
+                deliveries = Array.Empty<string>(),
+                foundBy = "e-mail",
+            }
+        );
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.Equal((1, 0), await KeptOfAsync(browser.Visitor));
+    }
+
+    private async Task<(int Views, int Traits)> KeptOfAsync(string visitor)
+    {
         await using var command = desk
             .Services.GetRequiredService<NpgsqlDataSource>()
             .CreateCommand("select count(*), count(traits) from signals where visitor_id = $1");
-        command.Parameters.AddWithValue(browser.Visitor);
+        command.Parameters.AddWithValue(visitor);
         await using var reader = await command.ExecuteReaderAsync();
         await reader.ReadAsync();
-        Assert.Equal((1, kept), (reader.GetInt32(0), reader.GetInt32(1)));
+        return (reader.GetInt32(0), reader.GetInt32(1));
     }
 
     [Fact]

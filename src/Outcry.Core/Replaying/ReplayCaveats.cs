@@ -27,6 +27,12 @@ public static class ReplayCaveats
             );
         if (facts.Contains(VisitorFact.LocalHour))
             said.Add("The visitors' own clocks are not recorded: the site's time is taken.");
+        if (
+            facts.Overlaps([VisitorFact.DaysSinceLastVisit, VisitorFact.PagesEver, VisitorFact.Saw, VisitorFact.Closed])
+        )
+            said.Add(
+                "Of visits before the period only their number is known: those visitors have met nothing in them."
+            );
         if (rules.NeedsConsent)
             said.Add("Who had agreed is not recorded: everybody is taken to have.");
         if (draft.When.OnlyIfAvailable)

@@ -2790,7 +2790,6 @@ export interface components {
             calloutId: string;
             name: string;
             kind: components["schemas"]["CalloutKind"];
-            shape: components["schemas"]["Shape"];
             /** Format: int32 */
             turn: number;
             /** Format: int64 */
