@@ -43,9 +43,12 @@ bench_command() {
   step "the plan endpoint against an empty one"
   bench_endpoint "$connection"
   step_done
+  step "the run sheet of 200 callouts on 40 page groups"
+  logged bench-run-sheet dotnet "$BENCH_DLL" run-sheet "$connection" "$BENCH_LINES"
+  step_done
   bench_snippet
   sql postgres -c 'drop database if exists outcry_bench with (force)'
-  step "the snippet on the demo page, by the browser's own traces"
+  step "the snippet and the desk in a real browser"
   bench_main_thread
   step_done
   node scripts/bench-report.mjs "$BENCH_LINES" ${json:+"$json"}
@@ -94,6 +97,7 @@ bench_main_thread() {
   demo_status --json >"$RUN/bench-status.json"
   local code=0
   node --experimental-websocket --no-warnings scripts/bench-snippet.mjs "$RUN/bench-status.json" "$BENCH_LINES" >"$RUN/log/bench-main-thread.log" 2>&1 || code=$?
+  [ $code -ne 0 ] || node scripts/bench-desk.mjs "$RUN/bench-status.json" "$BENCH_LINES" >>"$RUN/log/bench-main-thread.log" 2>&1 || code=$?
   [ -z "$started" ] || demo_stop >/dev/null
-  [ $code -eq 0 ] || { tail -n 20 "$RUN/log/bench-main-thread.log" >&2; die "The snippet could not be measured."; }
+  [ $code -eq 0 ] || { tail -n 20 "$RUN/log/bench-main-thread.log" >&2; die "The snippet and the desk could not be measured in a browser."; }
 }

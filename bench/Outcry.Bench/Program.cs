@@ -25,6 +25,9 @@ internal static class BenchProgram
             case "signals":
                 await SignalIntake.RunAsync(args[1], args[2]);
                 return 0;
+            case "run-sheet":
+                await RunSheetBench.RunAsync(args[1], args[2]);
+                return 0;
             case "ledger":
                 await LedgerBench.RunAsync(args[1], args[2]);
                 return 0;

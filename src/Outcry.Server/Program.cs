@@ -8,7 +8,9 @@ using Outcry.Server.Intake;
 using Outcry.Server.Ledger;
 using Outcry.Server.Live;
 using Outcry.Server.Mail;
+using Outcry.Server.Pictures;
 using Outcry.Server.Platform;
+using Outcry.Server.Rehearsals;
 using Outcry.Server.Replays;
 using Outcry.Server.RunSheet;
 using Outcry.Server.Sites;
@@ -26,9 +28,10 @@ builder.AddLedger();
 builder.AddInstall();
 builder.AddMail();
 builder.AddLive();
-builder.AddRunSheet();
+builder.AddAudience();
 builder.AddCallouts();
 builder.AddReplays();
+builder.AddPictures();
 builder.AddBackground();
 
 var app = builder.Build();
@@ -39,6 +42,7 @@ app.UsePlatform();
 app.MapHealth();
 app.MapVisitor();
 app.MapIntake();
+app.MapPictureFiles();
 
 var api = app.MapDeskApi();
 api.MapAccounts();
@@ -49,6 +53,8 @@ api.MapCare();
 api.MapLedger();
 api.MapCallouts();
 api.MapReplays();
+api.MapRehearsals();
+api.MapPictures();
 api.MapRunSheet();
 api.MapAudience();
 

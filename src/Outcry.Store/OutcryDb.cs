@@ -30,6 +30,8 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<SavedViewRow> SavedViews => Set<SavedViewRow>();
     public DbSet<ErasureRow> Erasures => Set<ErasureRow>();
     public DbSet<VisitorRow> Visitors => Set<VisitorRow>();
+    public DbSet<PictureRow> Pictures => Set<PictureRow>();
+    public DbSet<PointRow> Points => Set<PointRow>();
     public DbSet<DataProtectionKey> DataProtectionKeys => Set<DataProtectionKey>();
 
     private Guid WorkspaceId => scope.WorkspaceId;
@@ -74,6 +76,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
         {
             e.ToTable("page_groups");
             e.HasIndex(g => new { g.SiteId, g.Position });
+            e.HasIndex(g => new { g.SiteId, g.Name }).IsUnique().HasDatabaseName(GroupNameIndex);
         });
         builder.Entity<SourceRow>(e =>
         {
@@ -153,6 +156,16 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.HasIndex(r => new { r.CalloutId, r.Number }).IsUnique();
             e.Property(r => r.Brief).IsJson();
         });
+        builder.Entity<PictureRow>(e =>
+        {
+            e.ToTable("pictures");
+            e.HasIndex(p => new { p.SiteId, p.Hash }).IsUnique();
+        });
+        builder.Entity<PointRow>(e =>
+        {
+            e.ToTable("points");
+            e.HasIndex(p => new { p.SiteId, p.At });
+        });
         builder.Entity<DataProtectionKey>().ToTable("data_protection_keys");
         FilterByWorkspace(builder);
     }
@@ -219,6 +232,9 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
 
     /// <summary>The unique index that lets a site have a segment's name once.</summary>
     public const string SegmentNameIndex = "ix_segments_name";
+
+    /// <summary>The unique index that lets a site have a page group's name once.</summary>
+    public const string GroupNameIndex = "ix_page_groups_name";
 
     /// <summary>The unique index that lets an event in once.</summary>
     public const string EventOnceIndex = "ix_events_once";

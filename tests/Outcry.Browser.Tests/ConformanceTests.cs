@@ -36,7 +36,7 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
         var scenario = Scenario.All.Single(s => s.Name == name);
         await stage.KeepRulesAsync(scenario.Rules.HouseRules);
         var names = await PublishAsync(scenario);
-        stage.Team.Came(Team, stage.Demo.Workspace.Id);
+        stage.Team.Came(Team, stage.Demo.Workspace.Id, Guid.Empty, Guid.Empty, "Somebody");
         var walk = new ScenarioWalk(browser.Chromium, stage, scenario, Team);
         walk.Begin();
         var walked = new List<WalkedMoment>();
@@ -224,7 +224,7 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
             if (act.What == "leaves")
                 stage.Team.Went(team);
             else
-                stage.Team.Came(team, stage.Demo.Workspace.Id);
+                stage.Team.Came(team, stage.Demo.Workspace.Id, Guid.Empty, Guid.Empty, "Somebody");
             return;
         }
         var id = ids.TryGetValue(act.What, out var known) ? known.ToString() : "";

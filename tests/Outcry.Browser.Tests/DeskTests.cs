@@ -205,6 +205,14 @@ public sealed class DeskTests(Stage stage)
     [Theory]
     [InlineData("/")]
     [InlineData("/callouts")]
+    [InlineData("/callouts?text=nothing+has+these+words")]
+    [InlineData("/rehearsal")]
+    [InlineData("/audience")]
+    [InlineData("/audience?id=new")]
+    [InlineData("/audience?view=visitors")]
+    [InlineData("/audience?view=groups")]
+    [InlineData("/audience?view=groups&id=new")]
+    [InlineData("/?persona=closedOne&device=phone&at=2026-01-01T10:00")]
     [InlineData("/ledger")]
     [InlineData("/install")]
     public async Task Axe_finds_nothing_on_a_screen(string path)
@@ -216,6 +224,19 @@ public sealed class DeskTests(Stage stage)
         await Task.Delay(1_000);
         owner.AxeFindsNothing();
         Assert.Empty(owner.Errors());
+    }
+
+    [Fact]
+    public async Task A_run_sheet_whose_segment_is_gone_says_so_and_can_be_put_right()
+    {
+        await stage.PutLiveAsync("Still here", b => b);
+        using var owner = new Chromium();
+        owner.SignIn(stage).Go($"{stage.Desk}/?segment=00000000-0000-0000-0000-000000000001");
+        owner.SeeText("This segment is gone.");
+        owner.AxeFindsNothing();
+        owner.Click("button[aria-label^='Segment']");
+        owner.ClickText("any segment", "div[@role='menuitemradio']");
+        owner.SeeText("still on the page");
     }
 
     [Fact]

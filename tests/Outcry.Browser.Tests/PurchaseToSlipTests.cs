@@ -44,8 +44,8 @@ public sealed class PurchaseToSlipTests(Stage stage)
         owner.Wait(
             () =>
                 owner.Driver.FindElements(By.XPath("//tr[.//a[contains(., 'Kits')]]/td")) is { Count: > 4 } cells
-                && cells[2].Text == "1"
-                && cells[3].Text.StartsWith('1')
+                && cells[3].Text == "1"
+                && cells[4].Text.StartsWith('1')
                     ? "counted"
                     : null,
             "one shown and one clicked"

@@ -134,6 +134,8 @@ public sealed class PerformanceLawTests
                     .All(s =>
                         shown
                             .Where(o => o != s && TakesPlace(cues, o) && o.EndMs <= s.StartMs && o.StartMs < s.StartMs)
+                            // What starts in the page's last instant starts beside what leaving ends in that instant.
+                            .Where(o => o.EndedBy != EndedBy.PageLeft)
                             .All(o => s.StartMs - o.EndMs >= rules.GapSeconds * 1000L)
                     )
         );

@@ -64,7 +64,8 @@ public sealed class AccessTests(TestDesk desk)
     }
 
     private static object BodyFor(string path) =>
-        path.EndsWith("draft", StringComparison.Ordinal)
+        path.EndsWith("}/group", StringComparison.Ordinal) ? new { group = "x" }
+        : path.EndsWith("draft", StringComparison.Ordinal)
             ? new
             {
                 name = "x",
@@ -74,52 +75,52 @@ public sealed class AccessTests(TestDesk desk)
                     Store.JsonColumn.Options
                 ),
             }
-            : new
+        : new
+        {
+            // Everything that any endpoint asks for, so that none refuses for what is missing.
+            version = 2,
+            hosts = new[] { "x.test" },
+            includes = Array.Empty<string>(),
+            excludes = Array.Empty<string>(),
+            name = "x",
+            homeAddress = "http://x.test/",
+            timeZone = "UTC",
+            language = "en",
+            kind = "fileImport",
+            eventKind = "purchase",
+            settings = new { },
+            fields = new { },
+            act = "delete",
+            ids = Array.Empty<Guid>(),
+            email = "a@b.example",
+            events = Array.Empty<Guid>(),
+            visitors = Array.Empty<string>(),
+            deliveries = Array.Empty<Guid>(),
+            foundBy = "name",
+            query = "",
+            text = "x",
+            to = "a@b.example",
+            address = "http://x.test/",
+            upload = Guid.NewGuid(),
+            source = Guid.NewGuid(),
+            map = new
             {
-                // Everything that any endpoint asks for, so that none refuses for what is missing.
-                version = 2,
-                hosts = new[] { "x.test" },
-                includes = Array.Empty<string>(),
-                excludes = Array.Empty<string>(),
-                name = "x",
-                homeAddress = "http://x.test/",
-                timeZone = "UTC",
-                language = "en",
-                kind = "fileImport",
-                eventKind = "purchase",
-                settings = new { },
+                kind = "purchase",
+                places = new { product = "x" },
                 fields = new { },
-                act = "delete",
-                ids = Array.Empty<Guid>(),
-                email = "a@b.example",
-                events = Array.Empty<Guid>(),
-                visitors = Array.Empty<string>(),
-                deliveries = Array.Empty<Guid>(),
-                foundBy = "name",
-                query = "",
-                text = "x",
-                to = "a@b.example",
-                address = "http://x.test/",
-                upload = Guid.NewGuid(),
-                source = Guid.NewGuid(),
-                map = new
-                {
-                    kind = "purchase",
-                    places = new { product = "x" },
-                    fields = new { },
-                    currency = "",
-                },
-                dryRun = true,
-                sample = "{}",
-                poll = new
-                {
-                    address = "http://x.test",
-                    format = "json",
-                    listPointer = "",
-                    everyMinutes = 60,
-                    most = 1,
-                },
-            };
+                currency = "",
+            },
+            dryRun = true,
+            sample = "{}",
+            poll = new
+            {
+                address = "http://x.test",
+                format = "json",
+                listPointer = "",
+                everyMinutes = 60,
+                most = 1,
+            },
+        };
 
     [Fact]
     public async Task A_list_holds_only_ones_own_sites()

@@ -126,7 +126,7 @@ public sealed class AudienceTests(TestDesk desk)
             return (await answer.JsonAsync()).GetProperty("there").GetBoolean();
         }
         Assert.False(await Ask());
-        presence.Came("a connection", desk.OtherSite.WorkspaceId);
+        presence.Came("a connection", desk.OtherSite.WorkspaceId, Guid.Empty, Guid.Empty, "Somebody");
         Assert.True(await Ask());
         presence.Went("a connection");
         Assert.False(await Ask());

@@ -137,9 +137,12 @@ public sealed class CalloutTests(TestDesk desk)
         );
         var sheet = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/run-sheet?persona=closedOne");
         var journal = sheet.GetProperty("lanes").EnumerateArray().Single(l => l.Text("name") == "Journal");
+        var lane = await owner.GetAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/run-sheet/lanes/{journal.Text("groupId")}?persona=closedOne"
+        );
         Assert.Contains(
-            journal.GetProperty("notShown").EnumerateArray(),
-            n => n.GetProperty("reason").Text("kind") == "hushed"
+            lane.GetProperty("notShown").EnumerateArray(),
+            n => n.GetProperty("reason").Text("kind") == "hushed" && n.Text("control") == "howOften"
         );
         var (status, problem) = await owner.SendAsync(
             HttpMethod.Get,

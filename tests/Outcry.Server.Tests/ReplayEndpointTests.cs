@@ -99,6 +99,10 @@ public sealed class ReplayEndpointTests(TestDesk desk)
         );
         Assert.Equal(HttpStatusCode.OK, status);
         Assert.Equal((1, 0), await KeptOfAsync(browser.Visitor));
+        // Nor does the count of visitors that is kept in memory know of it any longer.
+        var history = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/visitors/{browser.Visitor}");
+        Assert.Equal("", history.GetProperty("visitor").Text("language"));
+        Assert.Equal("/erased", history.GetProperty("visits")[0].GetProperty("pages")[0].Text("path"));
     }
 
     private async Task<(int Views, int Traits)> KeptOfAsync(string visitor)

@@ -53,6 +53,14 @@ public sealed class PagePattern
     /// <summary>How wide the path part reaches.</summary>
     public PatternReach Reach { get; }
 
+    /// <summary>The path of a page that the pattern means, for when no real one is known: "/journal/any" for "/journal/*".</summary>
+    public string SamplePath() =>
+        "/"
+        + string.Join(
+            '/',
+            Segments.Where(s => s != AnyDepthSegment).Select(s => s.Replace("*", "any", StringComparison.Ordinal))
+        );
+
     /// <summary>Reads a pattern.</summary>
     /// <returns>The pattern, or null and in <paramref name="error"/> a sentence for the person who typed it.</returns>
     public static PagePattern? TryParse(string? text, out string error)

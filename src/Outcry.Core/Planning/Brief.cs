@@ -84,6 +84,9 @@ public enum SayPicture
 
     /// <summary>One picture for all, by its address.</summary>
     Image,
+
+    /// <summary>A small map of the country it happened in, or the initials where that may not be told.</summary>
+    Map,
 }
 
 /// <summary>How the age of an event is said.</summary>

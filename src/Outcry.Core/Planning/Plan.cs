@@ -81,6 +81,9 @@ public sealed record Plan(IReadOnlyList<ArmedCallout> Armed, IReadOnlyList<LeftO
 /// <param name="LiftLimits">Whether hush, how often and least numbers are lifted, as on a trial visit.</param>
 public sealed record PlanOptions(bool Explain = false, bool LiftLimits = false)
 {
+    /// <summary>What the visitor did, newest first, where that is imagined; null for what the site knows of the visitor.</summary>
+    public IReadOnlyList<Visitors.Deed>? Deeds { get; init; }
+
     /// <summary>The one callout to explain where not all are.</summary>
     internal Guid? Watched { get; init; }
 

@@ -48,7 +48,7 @@ public static class Planner
         var view = new View(
             site,
             page,
-            new FactReader(visitor, facts, site.DeedsOf(visitor.VisitorId), now),
+            new FactReader(visitor, facts, options.Deeds ?? site.DeedsOf(visitor.VisitorId), now),
             site.ReaderOf(visitor.VisitorId),
             silence,
             options

@@ -114,7 +114,9 @@ internal static partial class SayCheck
         if (say.Picture == SayPicture.Image && SafeLink.TryPassPicture(say.PictureAddress) is null)
             yield return Blocking(
                 "say.pictureAddress",
-                "The picture is not an address. Write one that starts with https://, or a path such as /pictures/kiln.jpg."
+                say.PictureAddress.Length == 0
+                    ? "No picture is chosen yet. Find one, upload one, or paste an address."
+                    : "The picture is not an address. Write one that starts with https://, or a path such as /pictures/kiln.jpg."
             );
         if (say.Campaign.Length > 100)
             yield return Blocking("say.campaign", "A campaign name has at most 100 characters.");

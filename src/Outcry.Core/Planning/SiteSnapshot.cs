@@ -125,14 +125,14 @@ public sealed class SiteSnapshot
         Traffic? traffic = null
     )
     {
-        var known = Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => Evidence[x.i]);
+        var places = Places;
         return new SiteSnapshot(
             Rules,
             OffAir,
             callouts,
             c =>
-                known.TryGetValue(c, out var ready)
-                    ? ready
+                places.TryGetValue(c, out var place)
+                    ? Evidence[place]
                     : PreparedEvidence.Prepare(
                         c,
                         newestFirst,
@@ -147,8 +147,33 @@ public sealed class SiteSnapshot
         );
     }
 
+    /// <summary>The same site with one callout changed in anything but what it says and which events it draws on.</summary>
+    /// <param name="changed">The callout as it would be; one that the site does not have changes nothing.</param>
+    public SiteSnapshot Replacing(Callout changed)
+    {
+        var places = Callouts.Select((c, i) => (c.Id, i)).ToDictionary(x => x.Id, x => x.i);
+        return new SiteSnapshot(
+            Rules,
+            OffAir,
+            Callouts.Select(c => c.Id == changed.Id ? changed : c),
+            c =>
+                Evidence[places[c.Id]] is var known && ReferenceEquals(known.Callout, c)
+                    ? known
+                    : PreparedEvidence.Prepare(c, known.Events, known.DisplayOf, At, Circumstances.Traffic, Zone),
+            _people,
+            Circumstances,
+            At
+        );
+    }
+
+    /// <summary>The same site on or off air.</summary>
+    public SiteSnapshot OnAir() =>
+        OffAir ? new(Rules, false, Callouts, c => Evidence[Places[c]], _people, Circumstances, At) : this;
+
+    private Dictionary<Callout, int> Places => Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => x.i);
+
     /// <summary>The same site as it would have been at another moment with these callouts, drawing on the events known then.</summary>
-    internal SiteSnapshot AsOf(
+    public SiteSnapshot AsOf(
         Instant at,
         IEnumerable<Callout> callouts,
         IReadOnlyList<LedgerEvent> newestFirst,
@@ -168,15 +193,15 @@ public sealed class SiteSnapshot
     /// <summary>The same site with the evidence of some callouts drawn from newer traffic.</summary>
     public SiteSnapshot Renewed(Func<Callout, bool> which, Traffic traffic, Instant now)
     {
-        var known = Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => Evidence[x.i]);
+        var places = Places;
         return new SiteSnapshot(
             Rules,
             OffAir,
             Callouts,
             c =>
-                which(c)
-                    ? PreparedEvidence.Prepare(c, known[c].Events, known[c].DisplayOf, now, traffic, Zone)
-                    : known[c],
+                Evidence[places[c]] is var known && which(c)
+                    ? PreparedEvidence.Prepare(c, known.Events, known.DisplayOf, now, traffic, Zone)
+                    : known,
             _people,
             Circumstances with
             {

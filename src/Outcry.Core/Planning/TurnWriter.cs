@@ -29,9 +29,16 @@ internal static class TurnWriter
         {
             Event = happened,
             Meta = Age(say.Time, happened.At, now, zone, voice),
-            Picture =
-                say.Picture == SayPicture.Product ? SafeLink.TryPassPicture(happened.Product?.Picture) : PictureOf(say),
-            Initials = say.Picture is SayPicture.Product or SayPicture.Initials && named ? happened.Name.Initials : "",
+            Picture = say.Picture switch
+            {
+                SayPicture.Product => SafeLink.TryPassPicture(happened.Product?.Picture),
+                SayPicture.Map => MapOf(happened.Place, display, crowd),
+                _ => PictureOf(say),
+            },
+            Initials =
+                say.Picture is SayPicture.Product or SayPicture.Initials or SayPicture.Map && named
+                    ? happened.Name.Initials
+                    : "",
             Link = LinkOf(say, happened.Product?.Address),
         };
     }
@@ -110,6 +117,10 @@ internal static class TurnWriter
 
     private static string? PictureOf(SayFacet say) =>
         say.Picture == SayPicture.Image ? SafeLink.TryPassPicture(say.PictureAddress) : null;
+
+    // Where not even the country may be told, no map may tell it.
+    private static string? MapOf(Place place, DisplayPolicy display, PlaceCrowd crowd) =>
+        crowd.FinestLevel(place, display.Place) == PlaceLevel.None ? null : CountryMap.Of(place.Country);
 
     private static string? LinkOf(SayFacet say, string? product)
     {

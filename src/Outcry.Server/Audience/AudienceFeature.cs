@@ -6,15 +6,22 @@ namespace Outcry.Server.Audience;
 /// <summary>Who visits: the team's named rules over visitor facts.</summary>
 internal static class AudienceFeature
 {
+    public static void AddAudience(this WebApplicationBuilder builder) => builder.Services.AddSingleton<CensusTaker>();
+
     public static void MapAudience(this RouteGroupBuilder api)
     {
         var segments = api.MapGroup("/sites/{siteId:guid}/segments").WithTags("Audience");
         segments.MapGet("", ListSegments.HandleAsync).WithName("ListSegments");
+        segments.MapPost("/size", SizeSegment.HandleAsync).WithName("SizeSegment");
         segments.MapPost("", ChangeSegments.AddAsync).For(Role.Editor).WithName("AddSegment");
         segments.MapPut("/{segmentId:guid}", ChangeSegments.ChangeAsync).For(Role.Publisher).WithName("ChangeSegment");
         segments
             .MapDelete("/{segmentId:guid}", ChangeSegments.RemoveAsync)
             .For(Role.Publisher)
             .WithName("RemoveSegment");
+        var visitors = api.MapGroup("/sites/{siteId:guid}/visitors").WithTags("Audience");
+        visitors.MapGet("", ListVisitors.HandleAsync).WithName("ListVisitors");
+        visitors.MapGet("/{visitorId}", ShowVisitor.HandleAsync).WithName("GetVisitor");
+        visitors.MapGet("/{visitorId}/visits/{number:int}/journey", ShowVisitor.JourneyAsync).WithName("GetJourney");
     }
 }

@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Npgsql;
 using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -44,8 +43,8 @@ internal static class ChangeSegments
         if (Objection(row, rows) is { } objection)
             return objection;
         db.Segments.Add(row);
-        if (!await TrySaveAsync(db, stop))
-            return Taken(row.Name);
+        if (!await UniqueNames.TrySaveAsync(db, OutcryDb.SegmentNameIndex, stop))
+            return UniqueNames.Taken("segment", row.Name);
         await news.TellAsync(siteId, SiteChange.Definition, null, stop);
         return TypedResults.Created(
             $"/api/sites/{siteId}/segments/{row.Id}",
@@ -71,8 +70,8 @@ internal static class ChangeSegments
         (row.ChangedAt, row.ChangedBy) = (clock.GetCurrentInstant(), member.Name);
         if (Objection(row, rows) is { } objection)
             return objection;
-        if (!await TrySaveAsync(db, stop))
-            return Taken(row.Name);
+        if (!await UniqueNames.TrySaveAsync(db, OutcryDb.SegmentNameIndex, stop))
+            return UniqueNames.Taken("segment", row.Name);
         await news.TellAsync(siteId, SiteChange.Definition, null, stop);
         return TypedResults.Ok(ListSegments.View(row, await ListSegments.UsesAsync(db, siteId, rows, stop)));
     }
@@ -115,32 +114,4 @@ internal static class ChangeSegments
             ? Problems.BadField("rule", error)
             : null;
     }
-
-    private static async Task<bool> TrySaveAsync(OutcryDb db, CancellationToken stop)
-    {
-        try
-        {
-            await db.SaveChangesAsync(stop);
-            return true;
-        }
-        catch (DbUpdateException taken)
-            when (taken.InnerException
-                    is PostgresException
-                    {
-                        SqlState: PostgresErrorCodes.UniqueViolation,
-                        ConstraintName: OutcryDb.SegmentNameIndex
-                    }
-            )
-        {
-            return false;
-        }
-    }
-
-    private static ProblemHttpResult Taken(string name) =>
-        Problems.Of(
-            StatusCodes.Status409Conflict,
-            "name-taken",
-            "The name is taken",
-            $"There is a segment \"{name}\" already. Choose another name."
-        );
 }

@@ -1,22 +1,19 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
 using Outcry.Core.Visitors;
+using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Audience;
-
-/// <summary>Something that names a segment.</summary>
-internal sealed record SegmentUseView(Guid Id, string Name, bool IsCallout);
 
 /// <summary>A segment, and what names it.</summary>
 internal sealed record SegmentView(
     Guid Id,
     string Name,
     VisitorRule Rule,
-    IReadOnlyList<SegmentUseView> UsedBy,
+    IReadOnlyList<UseView> UsedBy,
     Instant ChangedAt,
     string ChangedBy
 );
@@ -35,41 +32,25 @@ internal static class ListSegments
         return TypedResults.Ok(rows.ConvertAll(r => View(r, uses)));
     }
 
-    public static SegmentView View(SegmentRow row, ILookup<Guid, SegmentUseView> uses) =>
+    public static SegmentView View(SegmentRow row, ILookup<Guid, UseView> uses) =>
         new(row.Id, row.Name, row.Rule, [.. uses[row.Id]], row.ChangedAt, row.ChangedBy);
 
     /// <summary>What names each segment: drafts, what is live, and other segments.</summary>
-    public static async Task<ILookup<Guid, SegmentUseView>> UsesAsync(
+    public static async Task<ILookup<Guid, UseView>> UsesAsync(
         OutcryDb db,
         Guid siteId,
         IReadOnlyList<SegmentRow> segments,
         CancellationToken stop
     )
     {
-        var callouts = await db
-            .Callouts.AsNoTracking()
-            .Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
-            .ToListAsync(stop);
-        var live = await db
-            .Callouts.Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
-            .Join(
-                db.Revisions,
-                c => new { c.Id, Number = c.Revision },
-                r => new { Id = r.CalloutId, r.Number },
-                (c, r) => new { c.Id, r.Brief }
-            )
-            .ToDictionaryAsync(r => r.Id, r => r.Brief, stop);
         var byCallouts =
-            from callout in callouts
-            from segment in RuleParts
-                .Segments(callout.Draft.Who.Rule)
-                .Concat(live.TryGetValue(callout.Id, out var brief) ? RuleParts.Segments(brief.Who.Rule) : [])
-                .Distinct()
-            select (segment, new SegmentUseView(callout.Id, callout.Name, IsCallout: true));
+            from callout in await BriefsInUse.ReadAsync(db, siteId, stop)
+            from segment in callout.Briefs.SelectMany(b => RuleParts.Segments(b.Who.Rule)).Distinct()
+            select (segment, new UseView(callout.Id, callout.Name, IsCallout: true));
         var bySegments =
             from other in segments
             from segment in RuleParts.Segments(other.Rule).Distinct()
-            select (segment, new SegmentUseView(other.Id, other.Name, IsCallout: false));
+            select (segment, new UseView(other.Id, other.Name, IsCallout: false));
         return byCallouts.Concat(bySegments).ToLookup(u => u.segment, u => u.Item2);
     }
 }

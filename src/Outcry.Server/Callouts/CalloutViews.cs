@@ -7,17 +7,40 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
+/// <param name="Group">The team's own group for it; empty for none.</param>
+/// <param name="Notes">What of a live callout wants looking at, with the reason where one is known.</param>
 internal sealed record CalloutListView(
     Guid Id,
     string Name,
+    string Group,
     CalloutState State,
     int Revision,
     bool HasChanges,
     Brief Brief,
     FiguresView Figures,
+    IReadOnlyList<CalloutNoteView> Notes,
     Instant ChangedAt,
     string ChangedBy
 );
+
+/// <summary>What of a live callout wants looking at.</summary>
+internal enum CalloutNote
+{
+    /// <summary>It still has its starter wording.</summary>
+    StarterWording,
+
+    /// <summary>The snippet has not been heard since it went live.</summary>
+    NotHeard,
+
+    /// <summary>It went live less than a day ago and has not been shown yet.</summary>
+    WaitingForFirst,
+
+    /// <summary>It was not shown in the last 24 hours.</summary>
+    NotShownLately,
+}
+
+/// <param name="Why">The likeliest reason, as a sentence; empty where the note says all.</param>
+internal sealed record CalloutNoteView(CalloutNote Note, string Why, ControlPlace? Control);
 
 /// <summary>A callout with its draft and what is live of it.</summary>
 internal sealed record CalloutView(

@@ -16,6 +16,7 @@ internal static class CalloutsFeature
         var callouts = api.MapGroup("/sites/{siteId:guid}/callouts").WithTags("Callouts");
         callouts.MapGet("", ListCallouts.HandleAsync).WithName("ListCallouts");
         callouts.MapPost("", StartCallout.HandleAsync).For(Role.Editor).WithName("StartCallout");
+        callouts.MapGet("/ready", ListReady.Handle).WithName("ListReady");
         callouts.MapGet("/advice", AdviseKinds.HandleAsync).WithName("AdviseKinds");
         callouts.MapGet("/{calloutId:guid}", ShowCallout.HandleAsync).WithName("GetCallout");
         callouts.MapPut("/{calloutId:guid}/draft", SaveDraft.HandleAsync).For(Role.Editor).WithName("SaveDraft");
@@ -41,6 +42,10 @@ internal static class CalloutsFeature
             .WithName("RestoreCallout");
         callouts.MapGet("/{calloutId:guid}/evidence", ShowEvidence.HandleAsync).WithName("GetEvidence");
         callouts.MapGet("/{calloutId:guid}/rehearsal", RehearseCallout.HandleAsync).WithName("RehearseCallout");
+        callouts.MapPut("/{calloutId:guid}/group", GroupCallout.HandleAsync).For(Role.Editor).WithName("GroupCallout");
+        callouts.MapGet("/{calloutId:guid}/why", AskWhy.HandleAsync).WithName("AskWhy");
+        callouts.MapGet("/{calloutId:guid}/revisions", ListRevisions.HandleAsync).WithName("ListRevisions");
+        callouts.MapGet("/{calloutId:guid}/publication", PreviewPublication.HandleAsync).WithName("PreviewPublication");
         callouts.MapPost("/{calloutId:guid}/stage", OpenStage.HandleAsync).WithName("OpenStage");
         api.MapPost("/sites/{siteId:guid}/pages/match", MatchPages.HandleAsync)
             .WithTags("Callouts")

@@ -1,18 +1,29 @@
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Saying;
+using Outcry.Server.RunSheet;
+using Outcry.Server.Sites;
 using Outcry.Store;
+using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
 /// <summary>All callouts of a site with their figures; archived ones only when asked for.</summary>
 internal static class ListCallouts
 {
+    // Rehearsing costs some milliseconds each; whoever has more silent callouts asks for the rest one by one.
+    private const int MostAsked = 20;
+
     public static async Task<Ok<List<CalloutListView>>> HandleAsync(
         Guid siteId,
         OutcryDb db,
+        LiveSites sites,
         CalloutFigures figures,
+        TrafficReader reader,
+        IClock clock,
         CancellationToken stop,
         bool archived = false
     )
@@ -23,24 +34,79 @@ internal static class ListCallouts
             .OrderBy(c => c.CreatedAt)
             .ToListAsync(stop);
         var ids = rows.ConvertAll(r => r.Id);
-        var live = await db.Revisions.AsNoTracking().Where(r => ids.Contains(r.CalloutId)).ToListAsync(stop);
-        var newest = live.GroupBy(r => r.CalloutId).ToDictionary(g => g.Key, g => g.MaxBy(r => r.Number)!);
+        var live = await db
+            .Callouts.Where(c => ids.Contains(c.Id))
+            .Join(
+                db.Revisions,
+                c => new { c.Id, Number = c.Revision },
+                r => new { Id = r.CalloutId, r.Number },
+                (c, r) => r
+            )
+            .AsNoTracking()
+            .ToDictionaryAsync(r => r.CalloutId, stop);
         var counted = await figures.ReadAsync(ids, stop);
+        var notes = new Notes(sites.GetById(siteId), await reader.ReadAsync(siteId, stop), clock.GetCurrentInstant());
         return TypedResults.Ok(
-            rows.ConvertAll(c => new CalloutListView(
-                c.Id,
-                c.Name,
-                c.State,
-                c.Revision,
-                c.Revision > 0 && !Same(newest[c.Id].Brief, c.Draft),
-                c.Draft,
-                counted.GetValueOrDefault(c.Id, FiguresView.None),
-                c.ChangedAt,
-                c.ChangedBy
-            ))
+            rows.ConvertAll(c =>
+            {
+                var figure = counted.GetValueOrDefault(c.Id, FiguresView.None);
+                var revision = live.GetValueOrDefault(c.Id);
+                return new CalloutListView(
+                    c.Id,
+                    c.Name,
+                    c.Group,
+                    c.State,
+                    c.Revision,
+                    revision is not null && !Same(revision.Brief, c.Draft),
+                    c.Draft,
+                    figure,
+                    revision is not null && c.State == CalloutState.Live ? notes.Of(revision, figure) : [],
+                    c.ChangedAt,
+                    c.ChangedBy
+                );
+            })
         );
     }
 
     private static bool Same(Brief one, Brief other) =>
         JsonSerializer.Serialize(one, JsonColumn.Options) == JsonSerializer.Serialize(other, JsonColumn.Options);
+
+    /// <summary>Looks at live callouts one after another.</summary>
+    private sealed class Notes(LiveSite site, SiteTraffic traffic, Instant now)
+    {
+        private readonly Dictionary<Guid, Callout> _live = site.Snapshot.Callouts.ToDictionary(c => c.Id);
+        private readonly Dictionary<Guid, string> _names = NotShownView.Names(site.Snapshot);
+        private int _asked;
+
+        public IReadOnlyList<CalloutNoteView> Of(RevisionRow revision, FiguresView figures)
+        {
+            var notes = new List<CalloutNoteView>();
+            if (StarterWording.IsUntouched(revision.Brief.Say.Message))
+                notes.Add(new CalloutNoteView(CalloutNote.StarterWording, "", ControlPlace.Say));
+            var day = Duration.FromHours(24);
+            var isYoung = now - revision.PublishedAt < day;
+            if (figures.LastShownAt is { } shown && (now - shown < day || isYoung))
+                return notes;
+            if (site.HeardAt is not { } heard || heard < revision.PublishedAt)
+                notes.Add(new CalloutNoteView(CalloutNote.NotHeard, "", null));
+            else
+                notes.Add(Silent(revision.CalloutId, isYoung));
+            return notes;
+        }
+
+        private CalloutNoteView Silent(Guid callout, bool isYoung)
+        {
+            var note = isYoung ? CalloutNote.WaitingForFirst : CalloutNote.NotShownLately;
+            if (!_live.TryGetValue(callout, out var compiled) || _asked++ >= MostAsked)
+                return new CalloutNoteView(note, "", null);
+            var (findings, _) = AskWhy.Ask(site, CalloutState.Live, callout, compiled, traffic, now);
+            if (findings.Reasons is not [var first, ..] || findings.ShownShare > 0.5)
+                return new CalloutNoteView(note, "Nobody it is for came by yet.", null);
+            return new CalloutNoteView(
+                note,
+                ReasonSentence.Say(first.Reason, site.Zone, id => _names.GetValueOrDefault(id)),
+                ReasonControl.Of(first.Reason)
+            );
+        }
+    }
 }

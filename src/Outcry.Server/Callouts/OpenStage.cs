@@ -1,5 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Rehearsing;
+using Outcry.Core.Saying;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
@@ -23,13 +25,17 @@ internal static class OpenStage
         OutcryDb db,
         LiveSites sites,
         IClock clock,
-        CancellationToken stop
+        CancellationToken stop,
+        string? language = null
     )
     {
+        if (!string.IsNullOrEmpty(language) && !LanguageTag.IsWellFormed(language))
+            return Problems.BadField("language", "The language is a BCP 47 tag such as en or de-AT.");
         if (await CalloutView.FindAsync(db, siteId, calloutId, stop) is null)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
-        var token = PrivateToken.Make(site, PrivateToken.Stage, calloutId, clock.GetCurrentInstant() + Life);
+        var reader = new ImaginedVisitor { Languages = string.IsNullOrEmpty(language) ? [] : [language] };
+        var token = PrivateToken.MakeStage(site, reader, calloutId, clock.GetCurrentInstant() + Life);
         return TypedResults.Ok(
             new StageView(
                 new Uri(site.HomeAddress).GetLeftPart(UriPartial.Authority),

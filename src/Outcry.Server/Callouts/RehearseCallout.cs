@@ -10,11 +10,15 @@ using Outcry.Store;
 
 namespace Outcry.Server.Callouts;
 
-/// <summary>A new visitor's two minutes on one page, with the draft on air.</summary>
+/// <summary>A visitor's two minutes on one page, with the draft on air.</summary>
+/// <param name="Who">Who it is, to go on with in a longer rehearsal.</param>
+/// <param name="Assumed">What was taken for granted so that the visitor is in the segment.</param>
 internal sealed record RehearsalView(
     string Path,
     IReadOnlyList<ShowingView> Showings,
-    IReadOnlyList<NotShownView> NotShown
+    IReadOnlyList<NotShownView> NotShown,
+    ImaginedVisitor Who,
+    IReadOnlyList<string> Assumed
 );
 
 /// <summary>Rehearses a draft among everything that is live.</summary>
@@ -24,6 +28,7 @@ internal static class RehearseCallout
         Guid siteId,
         Guid calloutId,
         string path,
+        [AsParameters] SheetQuery query,
         OutcryDb db,
         LiveSites sites,
         LookedCounter counter,
@@ -41,13 +46,18 @@ internal static class RehearseCallout
         )
             return Problems.BadField("path", "The page must be a path of the site, such as /shop.");
         var now = clock.GetCurrentInstant();
+        var (setting, problem) = query.Read(site, now);
+        if (setting is null)
+            return problem!;
         var snapshot = (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop))?.Site ?? site.Snapshot;
-        var rehearsed = PersonaRehearsal.Play(snapshot, page, Persona.New, now);
+        var rehearsed = Reading.TwoMinutes.Play(snapshot.OnAir(), page, setting.Who, setting.At).Read;
         return TypedResults.Ok(
             new RehearsalView(
                 page.Path,
-                ShowingView.Of(rehearsed, snapshot),
-                NotShownView.Of(rehearsed, snapshot, site.Zone)
+                ShowingView.Of(rehearsed),
+                NotShownView.Of(rehearsed, snapshot),
+                setting.Who,
+                setting.Assumed
             )
         );
     }

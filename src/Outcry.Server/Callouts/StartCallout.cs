@@ -10,12 +10,13 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
-/// <summary>Start a callout of a kind, on a source if one is named and for a page group if one is; or as a copy of another.</summary>
+/// <summary>Start a callout of a kind, on a source if one is named and for a page group if one is; from a ready brief; or as a copy of another.</summary>
 internal sealed record StartRequest(
     Guid? Source = null,
     Guid? CopyOf = null,
     Guid? PageGroup = null,
-    CalloutKind? Kind = null
+    CalloutKind? Kind = null,
+    string? Ready = null
 );
 
 /// <summary>Begins a callout with start values that are good enough to leave alone.</summary>
@@ -32,8 +33,9 @@ internal static class StartCallout
     )
     {
         var site = sites.GetById(siteId);
-        var (name, brief, problem) = request.CopyOf is { } original
-            ? await CopyAsync(db, siteId, original, stop)
+        var (name, brief, problem) =
+            request.CopyOf is { } original ? await CopyAsync(db, siteId, original, stop)
+            : request.Ready is { } key ? FromReady(site, key)
             : Begin(site, request.Kind ?? CalloutKind.Moment, request.Source);
         if (problem is not null)
             return problem;
@@ -84,6 +86,14 @@ internal static class StartCallout
         if (!site.Sources.TryGetValue(sourceId.Value, out var source))
             return ("", null, Problems.BadField("source", "There is no such source on this site."));
         return (NameOf(kind, source.EventKind), StarterBrief.For(kind, source.EventKind, [source.Id]), null);
+    }
+
+    private static (string Name, Brief? Brief, ProblemHttpResult? Problem) FromReady(LiveSite site, string key)
+    {
+        if (ReadyBrief.All.FirstOrDefault(r => r.Key == key) is not { } ready)
+            return ("", null, Problems.BadField("ready", "There is no such ready brief."));
+        var source = ListReady.SourceFor(site, ready);
+        return (ready.Name, ready.On(source?.EventKind ?? ready.Usual, source is null ? [] : [source.Id]), null);
     }
 
     private static bool Fits(CalloutKind kind, EventKind of) =>

@@ -5,6 +5,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Server.Audience;
 using Outcry.Server.Intake;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -126,6 +127,7 @@ internal static class ErasePerson
         EraseRequest request,
         OutcryDb db,
         SiteNews news,
+        CensusTaker census,
         CurrentMember member,
         IClock clock,
         CancellationToken stop
@@ -176,6 +178,7 @@ internal static class ErasePerson
             stop
         );
         await transaction.CommitAsync(stop);
+        census.Forget(siteId);
         await news.TellAsync(siteId, SiteChange.Definition, null, stop);
         return TypedResults.Ok(View(proof));
     }

@@ -25,13 +25,21 @@ internal sealed class DeskHub(LiveSites sites, TeamPresence team) : Hub
         var member = Context.GetHttpContext()?.RequestServices.GetRequiredService<CurrentMember>();
         if (member is not { IsKnown: true } || sites.FindById(siteId)?.WorkspaceId != member.WorkspaceId)
             throw new HubException("There is no such site.");
-        team.Came(Context.ConnectionId, member.WorkspaceId);
+        team.Came(Context.ConnectionId, member.WorkspaceId, siteId, member.Id, member.Name);
         await Groups.AddToGroupAsync(Context.ConnectionId, GroupOf(siteId));
+        await TellAsync(siteId);
     }
 
-    public override Task OnDisconnectedAsync(Exception? exception)
-    {
-        team.Went(Context.ConnectionId);
-        return base.OnDisconnectedAsync(exception);
-    }
+    /// <summary>Says what the member is at, for colleagues to see; nothing else is read out of it.</summary>
+    public Task Turn(string place) =>
+        team.Turned(Context.ConnectionId, place.Length <= LongestPlace ? place : "") is { } siteId
+            ? TellAsync(siteId)
+            : Task.CompletedTask;
+
+    public override Task OnDisconnectedAsync(Exception? exception) =>
+        team.Went(Context.ConnectionId) is { } siteId ? TellAsync(siteId) : Task.CompletedTask;
+
+    private const int LongestPlace = 80;
+
+    private Task TellAsync(Guid siteId) => Clients.Group(GroupOf(siteId)).SendAsync("people", team.At(siteId));
 }

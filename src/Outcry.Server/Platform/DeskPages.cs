@@ -13,6 +13,12 @@ internal static class DeskPages
             {
                 if (file.Context.Request.Path.StartsWithSegments("/assets"))
                     file.Context.Response.Headers[HeaderNames.CacheControl] = "public, max-age=31536000, immutable";
+                // The supplied pictures are shown on other people's pages.
+                if (file.Context.Request.Path.StartsWithSegments("/pictures"))
+                {
+                    file.Context.Response.Headers[HeaderNames.CacheControl] = "public, max-age=86400";
+                    file.Context.Response.Headers["Cross-Origin-Resource-Policy"] = "cross-origin";
+                }
             },
         };
 

@@ -3,11 +3,10 @@ namespace Outcry.Server.RunSheet;
 /// <summary>The home screen: what a visitor meets, page group by page group.</summary>
 internal static class RunSheetFeature
 {
-    public static void AddRunSheet(this WebApplicationBuilder builder) =>
-        builder.Services.AddSingleton<RunSheetMaker>();
-
-    public static void MapRunSheet(this RouteGroupBuilder api) =>
-        api.MapGet("/sites/{siteId:guid}/run-sheet", ShowRunSheet.HandleAsync)
-            .WithTags("Run sheet")
-            .WithName("GetRunSheet");
+    public static void MapRunSheet(this RouteGroupBuilder api)
+    {
+        var sheet = api.MapGroup("/sites/{siteId:guid}/run-sheet").WithTags("Run sheet");
+        sheet.MapGet("", ShowRunSheet.HandleAsync).WithName("GetRunSheet");
+        sheet.MapGet("/lanes/{groupId:guid}", ShowRunSheet.LaneAsync).WithName("GetLane");
+    }
 }

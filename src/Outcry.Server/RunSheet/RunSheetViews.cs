@@ -1,66 +1,139 @@
 using NodaTime;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
+using Outcry.Core.Timing;
 
 namespace Outcry.Server.RunSheet;
 
 /// <summary>A stretch on screen.</summary>
 /// <param name="Says">What it says there, as text.</param>
+/// <param name="WaitSeconds">The seconds it waits for where they alone decide when it is due; null otherwise.</param>
+/// <param name="ScrollPercent">The depth it waits for; null for none.</param>
 internal sealed record ShowingView(
     Guid CalloutId,
     string Name,
     CalloutKind Kind,
+    Shape Shape,
     int Turn,
     long StartMs,
     long EndMs,
     EndedBy EndedBy,
-    string Says
+    string Says,
+    int? WaitSeconds,
+    int? ScrollPercent,
+    int Priority
 )
 {
-    public static IReadOnlyList<ShowingView> Of(RehearsedPage page, SiteSnapshot site)
+    public static IReadOnlyList<ShowingView> Of(RehearsedPage page) => Of(page.Armed, page.Outcome.Showings);
+
+    public static IReadOnlyList<ShowingView> Of(IReadOnlyList<ArmedCallout> all, IEnumerable<Showing> showings)
     {
-        var armed = page.Armed.ToDictionary(a => a.Callout.Id);
+        var armed = all.ToDictionary(a => a.Callout.Id);
         return
         [
-            .. page.Outcome.Showings.Select(s => new ShowingView(
-                s.Callout,
-                armed[s.Callout].Callout.Name,
-                armed[s.Callout].Callout.Brief.Kind,
-                s.Turn,
-                s.StartMs,
-                s.EndMs,
-                s.EndedBy,
-                string.Concat(armed[s.Callout].Turns[s.Turn].Spans.Select(t => t.Text))
-            )),
+            .. showings.Select(s =>
+            {
+                var (callout, turns) = (armed[s.Callout].Callout, armed[s.Callout].Turns);
+                return new ShowingView(
+                    s.Callout,
+                    callout.Name,
+                    callout.Brief.Kind,
+                    callout.Brief.Look.Shape,
+                    s.Turn,
+                    s.StartMs,
+                    s.EndMs,
+                    s.EndedBy,
+                    string.Concat(turns[s.Turn].Spans.Select(t => t.Text)),
+                    BriefChange.WaitOf(callout.Brief),
+                    ScrollOf(callout),
+                    callout.Brief.Priority
+                );
+            }),
         ];
     }
+
+    public static int? ScrollOf(Callout callout) =>
+        callout.Triggers.FirstOrDefault(t => t.Kind == TriggerKind.Scroll)?.Number;
 }
 
 /// <summary>A callout that is not shown here, and why.</summary>
-internal sealed record NotShownView(Guid CalloutId, string Name, int Turn, Reason Reason, string Sentence, bool IsClash)
+/// <param name="Control">Where at the desk that can be changed.</param>
+internal sealed record NotShownView(
+    Guid CalloutId,
+    string Name,
+    int Turn,
+    Reason Reason,
+    string Sentence,
+    bool IsClash,
+    ControlPlace Control
+)
 {
-    public static IReadOnlyList<NotShownView> Of(RehearsedPage page, SiteSnapshot site, DateTimeZone zone)
+    /// <summary>All of a page, the likeliest to be wondered at first.</summary>
+    public static IReadOnlyList<NotShownView> Of(RehearsedPage page, SiteSnapshot site)
     {
-        var names = site.Callouts.ToDictionary(c => c.Id, c => c.Name);
         var missed = page.Outcome.Missed.Select(m => (m.Callout, m.Turn, m.Reason));
         var left = page.LeftOut.Select(l => (Callout: l.Callout.Id, Turn: 0, l.Reason));
+        var names = Names(site);
         return
         [
             .. missed
                 .Concat(left)
-                .Select(x => new NotShownView(
-                    x.Callout,
-                    names[x.Callout],
-                    x.Turn,
-                    x.Reason,
-                    ReasonSentence.Say(x.Reason, zone, id => names.GetValueOrDefault(id)),
-                    x.Reason is NoFreeSlot or BudgetSpent
-                ))
-                .OrderByDescending(n => n.IsClash),
+                .OrderBy(x => ReasonControl.Rank(x.Reason))
+                .Select(x => One(x.Callout, x.Turn, x.Reason, names, site.Zone)),
         ];
     }
+
+    /// <summary>Only what was due and found its place taken, or the visit's budget spent.</summary>
+    public static IReadOnlyList<NotShownView> Clashes(RehearsedPage page, SiteSnapshot site)
+    {
+        var names = Names(site);
+        return
+        [
+            .. page
+                .Outcome.Missed.Where(m => m.Reason is NoFreeSlot or BudgetSpent)
+                .Select(m => One(m.Callout, m.Turn, m.Reason, names, site.Zone)),
+        ];
+    }
+
+    public static Dictionary<Guid, string> Names(SiteSnapshot site) =>
+        site.Callouts.ToDictionary(c => c.Id, c => c.Name);
+
+    private static NotShownView One(
+        Guid callout,
+        int turn,
+        Reason reason,
+        Dictionary<Guid, string> names,
+        DateTimeZone zone
+    ) =>
+        new(
+            callout,
+            names[callout],
+            turn,
+            reason,
+            ReasonSentence.Say(reason, zone, id => names.GetValueOrDefault(id)),
+            reason is NoFreeSlot or BudgetSpent,
+            ReasonControl.Of(reason)
+        );
 }
 
+/// <summary>A callout that would come on here, were it not that its time or its events are still to come.</summary>
+/// <param name="AtMs">When it would be due, in milliseconds on the page.</param>
+/// <param name="IsScheduled">Whether it waits for its dates or hours; else for events.</param>
+internal sealed record WaitingView(
+    Guid CalloutId,
+    string Name,
+    CalloutKind Kind,
+    Shape Shape,
+    long AtMs,
+    bool IsScheduled,
+    Reason Reason,
+    string Sentence
+);
+
+/// <param name="Path">The page it was rehearsed on: the group's busiest.</param>
+/// <param name="StillThere">The share of page views still open after 0, 5, 10 ... 120 s.</param>
+/// <param name="Starts">How many callouts come on.</param>
+/// <param name="NotShown">How many do not.</param>
 internal sealed record LaneView(
     Guid GroupId,
     string Name,
@@ -70,14 +143,64 @@ internal sealed record LaneView(
     int Starts,
     string? QuietBy,
     IReadOnlyList<ShowingView> Showings,
-    IReadOnlyList<NotShownView> NotShown
+    IReadOnlyList<ShowingView> Leaving,
+    IReadOnlyList<WaitingView> Waiting,
+    IReadOnlyList<NotShownView> Clashes,
+    int NotShown
 );
 
+/// <summary>A change that would end a clash.</summary>
+/// <param name="Trying">As it stands in the run sheet's address.</param>
+/// <param name="Sentence">What it changes.</param>
+/// <param name="Effects">What becomes of callouts then, clause by clause.</param>
+/// <param name="Brief">The callout's brief with the change.</param>
+internal sealed record MendView(
+    Guid CalloutId,
+    string Name,
+    string Trying,
+    string Sentence,
+    IReadOnlyList<string> Effects,
+    Brief Brief
+);
+
+/// <summary>A clash with what would end it.</summary>
+internal sealed record ClashView(Guid CalloutId, IReadOnlyList<MendView> Mends);
+
+/// <summary>One lane with everything that is known of it.</summary>
+internal sealed record LaneDetailView(
+    LaneView Lane,
+    IReadOnlyList<NotShownView> NotShown,
+    IReadOnlyList<ClashView> Mends
+);
+
+/// <summary>A change tried out, and what it does on every lane.</summary>
+/// <param name="Brief">The callout's brief with the change.</param>
+/// <param name="Effects">Clause by clause, with the lane's name.</param>
+internal sealed record TrialChangeView(
+    Guid CalloutId,
+    string Name,
+    string Sentence,
+    Brief Brief,
+    IReadOnlyList<string> Effects
+);
+
+/// <param name="At">As of when.</param>
+/// <param name="ShareOfVisits">The share of recorded visits by such visitors, 0 to 1; null where none were recorded.</param>
+/// <param name="Hours">The share of recorded visits that began in each hour of the site's day.</param>
+/// <param name="CloseAfterSeconds">After how long a visitor is taken to close what does not go by itself.</param>
 internal sealed record RunSheetView(
     Persona Persona,
     Instant At,
+    bool IsNow,
+    bool OffAir,
     HouseRules Rules,
     int Drafts,
     int Paused,
+    double? ShareOfVisits,
+    IReadOnlyList<double> Hours,
+    ImaginedVisitor Who,
+    IReadOnlyList<string> Assumed,
+    int CloseAfterSeconds,
+    TrialChangeView? Trial,
     IReadOnlyList<LaneView> Lanes
 );

@@ -50,6 +50,7 @@ internal sealed class LiveSite
         Zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.TimeZone) ?? DateTimeZone.Utc;
         Rules = row.Rules;
         OffAir = row.OffAir;
+        (SwitchedBy, SwitchedAt) = (row.SwitchedBy, row.SwitchedAt);
         TestHosts = [.. row.TestHosts];
         Consent = row.Consent;
         Language = row.Language;
@@ -87,6 +88,10 @@ internal sealed class LiveSite
     public DateTimeZone Zone { get; }
     public HouseRules Rules { get; }
     public bool OffAir { get; }
+
+    /// <summary>Who switched the site off or on air last, and when.</summary>
+    public string? SwitchedBy { get; }
+    public Instant? SwitchedAt { get; }
     public IReadOnlyDictionary<Guid, SourceRow> Sources { get; }
     public IReadOnlyList<LiveForm> Forms { get; }
 

@@ -1,27 +1,70 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using Outcry.Core.Pages;
 using Outcry.Store;
+using Outcry.Store.Rows;
 
 namespace Outcry.Server.Sites;
 
-/// <summary>A page group, as callouts name it.</summary>
+/// <summary>Something that names a shared piece: a callout, or another piece of the same sort.</summary>
+internal sealed record UseView(Guid Id, string Name, bool IsCallout);
+
+/// <summary>A page group, what it means now, and what names it.</summary>
+/// <param name="Pages">Known pages it means.</param>
 internal sealed record PageGroupView(
     Guid Id,
     string Name,
     IReadOnlyList<string> Includes,
-    IReadOnlyList<string> Excludes
+    IReadOnlyList<string> Excludes,
+    int Pages,
+    double ViewsADay,
+    IReadOnlyList<UseView> UsedBy
 );
 
 /// <summary>The site's page groups, as they stand on the run sheet.</summary>
 internal static class PageGroups
 {
-    public static async Task<Ok<List<PageGroupView>>> ListAsync(Guid siteId, OutcryDb db, CancellationToken stop) =>
-        TypedResults.Ok(
-            await db
-                .PageGroups.AsNoTracking()
-                .Where(g => g.SiteId == siteId)
-                .OrderBy(g => g.Position)
-                .Select(g => new PageGroupView(g.Id, g.Name, g.Includes, g.Excludes))
-                .ToListAsync(stop)
+    public static async Task<Ok<List<PageGroupView>>> ListAsync(
+        Guid siteId,
+        OutcryDb db,
+        LiveSites sites,
+        TrafficReader reader,
+        CancellationToken stop
+    )
+    {
+        var rows = await db
+            .PageGroups.AsNoTracking()
+            .Where(g => g.SiteId == siteId)
+            .OrderBy(g => g.Position)
+            .ToListAsync(stop);
+        var uses = await UsesAsync(db, siteId, stop);
+        var traffic = await reader.ReadAsync(siteId, stop);
+        return TypedResults.Ok(rows.ConvertAll(r => View(r, uses, traffic, sites.GetById(siteId))));
+    }
+
+    public static PageGroupView View(PageGroupRow row, ILookup<Guid, UseView> uses, SiteTraffic traffic, LiveSite site)
+    {
+        var rule = PageRule.Parse(row.Includes, row.Excludes);
+        var host = new Uri(site.HomeAddress).Authority;
+        var pages = traffic.Pages.Where(p => rule.Decide(PageAddress.At(host, p.Path)).Shown).ToList();
+        return new PageGroupView(
+            row.Id,
+            row.Name,
+            row.Includes,
+            row.Excludes,
+            pages.Count,
+            Math.Round(pages.Sum(p => p.Views) / traffic.Days, 1),
+            [.. uses[row.Id]]
         );
+    }
+
+    /// <summary>Which callouts name each group, in their draft or in what is live.</summary>
+    public static async Task<ILookup<Guid, UseView>> UsesAsync(OutcryDb db, Guid siteId, CancellationToken stop) =>
+        (await BriefsInUse.ReadAsync(db, siteId, stop))
+            .SelectMany(c =>
+                c.Briefs.SelectMany(b => b.Where.Groups)
+                    .Distinct()
+                    .Select(group => (group, Use: new UseView(c.Id, c.Name, IsCallout: true)))
+            )
+            .ToLookup(u => u.group, u => u.Use);
 }

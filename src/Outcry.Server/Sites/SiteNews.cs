@@ -24,6 +24,9 @@ internal enum SiteChange
 
     /// <summary>A delivery was noted, whatever became of it.</summary>
     Delivery,
+
+    /// <summary>An element of the site's page was pointed at.</summary>
+    Pointed,
 }
 
 /// <summary>Tells everybody who must know of a change: this node's memory, the other nodes, and the desks that are open.</summary>

@@ -41,7 +41,16 @@ internal static class SitesFeature
             .MapPut("/{siteId:guid}/words/{language}", OwnWords.ChangeAsync)
             .For(Role.Publisher)
             .WithName("ChangeOwnWords");
-        sites.MapGet("/{siteId:guid}/page-groups", PageGroups.ListAsync).WithName("ListPageGroups");
+        sites.MapPut("/{siteId:guid}/off-air", SwitchAir.HandleAsync).For(Role.Publisher).WithName("SwitchAir");
+        var groups = sites.MapGroup("/{siteId:guid}/page-groups");
+        groups.MapGet("", PageGroups.ListAsync).WithName("ListPageGroups");
+        groups.MapPost("", ChangePageGroups.AddAsync).For(Role.Editor).WithName("AddPageGroup");
+        groups.MapPut("/order", ChangePageGroups.OrderAsync).For(Role.Editor).WithName("OrderPageGroups");
+        groups.MapPut("/{groupId:guid}", ChangePageGroups.ChangeAsync).For(Role.Publisher).WithName("ChangePageGroup");
+        groups
+            .MapDelete("/{groupId:guid}", ChangePageGroups.RemoveAsync)
+            .For(Role.Publisher)
+            .WithName("RemovePageGroup");
         sites.MapGet("/{siteId:guid}/traffic", ShowTraffic.HandleAsync).WithName("GetTraffic");
     }
 
@@ -70,6 +79,8 @@ internal static class SitesFeature
         return TypedResults.Ok(
             new StripView(
                 site.OffAir,
+                site.SwitchedBy,
+                site.SwitchedAt,
                 site.HeardAt,
                 site.HeardPage,
                 site.VisitorsNow(now),
@@ -110,6 +121,8 @@ internal sealed record SiteView(
 
 internal sealed record StripView(
     bool OffAir,
+    string? SwitchedBy,
+    Instant? SwitchedAt,
     Instant? HeardAt,
     string? HeardPage,
     int VisitorsNow,

@@ -21,6 +21,7 @@ internal static class PlanPage
         LiveSites sites,
         SiteNews news,
         StageDraft stage,
+        TrialWalk trial,
         Robots robots,
         Places places,
         SnippetFiles files,
@@ -38,20 +39,23 @@ internal static class PlanPage
         var token = PrivateToken.TryRead(site!, request.Token, now);
         if (site!.Heard(page!.Host, request.Page, now))
             await news.TryTellAsync(site.Id, SiteChange.Heard, http.RequestAborted);
+        var desk = $"{http.Request.Scheme}://{http.Request.Host}";
         var response =
-            token?.T == PrivateToken.Stage && token.C is { } calloutId
-                ? await stage.PlanAsync(site, page!, calloutId, now, http.RequestAborted)
-                : Plan(
-                    site,
-                    page!,
-                    request,
-                    ReadFacts.Of(request, places.Find(http.Connection.RemoteIpAddress)),
-                    isMember: token is not null,
-                    isRobot: robots.IsRobot(http.Request.Headers.UserAgent.ToString()),
-                    files.ShapesPath,
-                    desk: $"{http.Request.Scheme}://{http.Request.Host}",
-                    now
-                );
+            token?.T == PrivateToken.Trial
+                ? await trial.PlanAsync(site, page!, request, token, desk, now, http.RequestAborted)
+            : token is { T: PrivateToken.Stage, C: not null }
+                ? await stage.PlanAsync(site, page!, token, now, http.RequestAborted)
+            : Plan(
+                site,
+                page!,
+                request,
+                ReadFacts.Of(request, places.Find(http.Connection.RemoteIpAddress)),
+                isMember: token is not null,
+                isRobot: robots.IsRobot(http.Request.Headers.UserAgent.ToString()),
+                files.ShapesPath,
+                desk,
+                now
+            );
         return Results.Bytes(
             JsonSerializer.SerializeToUtf8Bytes(response, VisitorJson.Default.PlanResponse),
             "application/json"

@@ -1,14 +1,21 @@
 using System.Text.Json;
 using NodaTime;
+using Outcry.Core.Rehearsing;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
 
 /// <summary>What a private link carries.</summary>
-/// <param name="T">"member" for a member's own browser, "stage" for the composer's stage.</param>
-/// <param name="C">The callout on the stage.</param>
+/// <param name="T">"member" for a member's own browser, "stage" for the composer's stage, "trial" for a trial visit.</param>
+/// <param name="C">The callout on the stage, or whose draft is on trial.</param>
 /// <param name="U">Good until, in Unix seconds.</param>
-internal sealed record PrivateTokenBody(string T, long U, Guid? C = null);
+/// <param name="R">Of a trial visit and a stage: as whom, and with what lifted.</param>
+internal sealed record PrivateTokenBody(string T, long U, Guid? C = null, TrialBody? R = null);
+
+/// <summary>As whom a trial visit is walked.</summary>
+/// <param name="V">The visitor.</param>
+/// <param name="L">Whether limits are lifted.</param>
+internal sealed record TrialBody(ImaginedVisitor V, bool L);
 
 /// <summary>Signed, expiring tokens by which a browser is known to the site's own pages without any cookie.</summary>
 internal static class PrivateToken
@@ -16,22 +23,30 @@ internal static class PrivateToken
     public const string Member = "member";
     public const string Stage = "stage";
     public const string Install = "install";
+    public const string Trial = "trial";
 
     /// <summary>The name under which a link carries a token behind its "#", where no server's log keeps it.</summary>
     public const string FragmentName = "outcry";
 
     public static string Make(LiveSite site, string kind, Guid? callout, Instant until) =>
+        Sign(site, new PrivateTokenBody(kind, until.ToUnixTimeSeconds(), callout));
+
+    /// <summary>A stage on which a draft is read by somebody.</summary>
+    public static string MakeStage(LiveSite site, ImaginedVisitor reader, Guid callout, Instant until) =>
+        Sign(site, new PrivateTokenBody(Stage, until.ToUnixTimeSeconds(), callout, new TrialBody(reader, L: true)));
+
+    public static string MakeTrial(LiveSite site, TrialBody trial, Guid? draft, Instant until) =>
+        Sign(site, new PrivateTokenBody(Trial, until.ToUnixTimeSeconds(), draft, trial));
+
+    private static string Sign(LiveSite site, PrivateTokenBody body) =>
         SignedText.Sign(
             site.SigningKey,
-            JsonSerializer.SerializeToUtf8Bytes(
-                new PrivateTokenBody(kind, until.ToUnixTimeSeconds(), callout),
-                VisitorJson.Default.PrivateTokenBody
-            )
+            JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PrivateTokenBody)
         );
 
     /// <summary>The token's content, or null when it is not this site's, was changed, or has expired.</summary>
     public static PrivateTokenBody? TryRead(LiveSite site, string? token, Instant now) =>
-        Read(site, token, now) is { T: Member or Stage } body ? body : null;
+        Read(site, token, now) is { T: Member or Stage } or { T: Trial, R.V: not null } ? Read(site, token, now) : null;
 
     /// <summary>Whether the token opens the install page of the site, and nothing more.</summary>
     public static bool TryReadInstall(LiveSite site, string token, Instant now) =>

@@ -6,14 +6,18 @@ using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
 
-/// <summary>The snippet (GET /o/{siteKey}.js) and the shapes it fetches on demand (GET /o/more/{version}.js), compressed once at start.</summary>
+/// <summary>The snippet (GET /o/{siteKey}.js) and what it fetches on demand (GET /o/more/{version}.js), compressed once at start.</summary>
 internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock)
 {
     private readonly Packed _snippet = Packed.Read(environment, "snippet/outcry.js");
     private readonly Packed _shapes = Packed.Read(environment, "snippet/shapes.js");
+    private readonly Packed _panel = Packed.Read(environment, "snippet/panel.js");
 
     /// <summary>Path of the shapes in the version that belongs to the snippet.</summary>
     public string ShapesPath => $"/o/more/{_shapes.Version}.js";
+
+    /// <summary>Path of the panel that trial visits have.</summary>
+    public string PanelPath => $"/o/more/{_panel.Version}.js";
 
     public IResult Serve(HttpContext http, LiveSites sites, string siteKey)
     {
@@ -27,13 +31,15 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
         return _snippet.Serve(http, "public, max-age=300");
     }
 
-    public IResult ServeShapes(HttpContext http, string version)
+    /// <summary>Serves what the snippet fetches on demand.</summary>
+    public IResult ServeMore(HttpContext http, string version)
     {
+        var file = version == _panel.Version ? _panel : _shapes;
         // A module of another site's page is only run when it may be read there.
         http.Response.Headers.AccessControlAllowOrigin = "*";
-        return _shapes.Serve(
+        return file.Serve(
             http,
-            version == _shapes.Version ? "public, max-age=31536000, immutable" : "public, max-age=300"
+            version == file.Version ? "public, max-age=31536000, immutable" : "public, max-age=300"
         );
     }
 

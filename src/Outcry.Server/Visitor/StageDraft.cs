@@ -14,13 +14,15 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
     public async Task<PlanResponse> PlanAsync(
         LiveSite site,
         PageAddress page,
-        Guid calloutId,
+        PrivateTokenBody token,
         Instant now,
         CancellationToken stop
     )
     {
+        var facts = token.R?.V.FactsAt(now, site.Zone) ?? VisitorFacts.Unknown;
+        var calloutId = token.C!.Value;
         var visitor = Passport.New(now, isMember: true).Arrive(now);
-        var (plan, note) = await DraftPlanAsync(site, page, calloutId, now, visitor, stop);
+        var (plan, note) = await DraftPlanAsync(site, page, calloutId, facts, now, visitor, stop);
         return PlanPage.Write(
             site,
             page,
@@ -38,6 +40,7 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
         LiveSite site,
         PageAddress page,
         Guid calloutId,
+        VisitorFacts facts,
         Instant now,
         VisitorRecord visitor,
         CancellationToken stop
@@ -60,7 +63,7 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
             snapshot,
             page,
             visitor,
-            VisitorFacts.Unknown,
+            facts,
             now,
             new PlanOptions(Explain: true, LiftLimits: true)
         );

@@ -208,7 +208,40 @@ internal sealed record BasketPart(string Selector, string Product);
 
 /// <summary>The private mark that only a browser which came by the signed link sees.</summary>
 /// <param name="Next">Where to go on, and in which words; null for nowhere.</param>
-internal sealed record MarkPart(string Title, IReadOnlyList<string> Lines, NextPart? Next = null);
+/// <param name="Trial">The panel of a trial visit, in place of the note.</param>
+internal sealed record MarkPart(
+    string Title,
+    IReadOnlyList<string> Lines,
+    NextPart? Next = null,
+    TrialPanelPart? Trial = null
+);
+
+/// <summary>What the private panel of a trial visit says.</summary>
+/// <param name="Script">Path of the file that draws it.</param>
+/// <param name="Who">Who is walking, in words.</param>
+/// <param name="Lifted">Whether limits are lifted.</param>
+/// <param name="Items">Every callout: those that will show first.</param>
+/// <param name="Until">When the link ends, in Unix milliseconds.</param>
+internal sealed record TrialPanelPart(
+    string Script,
+    string Who,
+    bool Lifted,
+    IReadOnlyList<TrialItemPart> Items,
+    long Until
+);
+
+/// <summary>One callout on the panel.</summary>
+/// <param name="DueMs">When it is due, where time alone decides; null otherwise.</param>
+/// <param name="Says">What it waits for, or why it will not show.</param>
+/// <param name="Address">The desk's page on which that can be changed.</param>
+internal sealed record TrialItemPart(Guid Id, string Name, bool Shows, long? DueMs, string Says, string Address);
+
+/// <summary>An element pointed at on a trial visit.</summary>
+/// <param name="Token">The trial visit's.</param>
+/// <param name="Selector">A selector that means it.</param>
+/// <param name="Label">What it says.</param>
+/// <param name="Matches">How many elements of the page the selector means.</param>
+internal sealed record PointRequest(string Site, string Page, string Token, string Selector, string Label, int Matches);
 
 internal sealed record NextPart(string Words, string Address);
 
@@ -279,4 +312,5 @@ internal sealed record SignalsResponse(int Accepted);
 [JsonSerializable(typeof(SignalsResponse))]
 [JsonSerializable(typeof(PassportBody))]
 [JsonSerializable(typeof(PrivateTokenBody))]
+[JsonSerializable(typeof(PointRequest))]
 internal sealed partial class VisitorJson : JsonSerializerContext;

@@ -14,6 +14,7 @@ internal static class VisitorFeature
         builder.Services.AddSingleton<FigureNews>();
         builder.Services.AddSingleton<SnippetFiles>();
         builder.Services.AddSingleton<StageDraft>();
+        builder.Services.AddSingleton<TrialWalk>();
         if (PlatformFeature.IsDocumentBuild)
             return;
         builder.Services.AddHostedService(p => p.GetRequiredService<SignalWriter>());
@@ -31,7 +32,7 @@ internal static class VisitorFeature
             .WithName("GetSnippet");
         app.MapGet(
                 "/o/more/{version}.js",
-                (HttpContext http, SnippetFiles files, string version) => files.ServeShapes(http, version)
+                (HttpContext http, SnippetFiles files, string version) => files.ServeMore(http, version)
             )
             .WithTags("Visitor")
             .WithName("GetShapes");
@@ -57,6 +58,14 @@ internal static class VisitorFeature
             .WithName("AskIfThere")
             .Accepts<ThereRequest>("text/plain", "application/json")
             .Produces<ThereResponse>()
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        visitor
+            .MapPost("/points", TakePoint.HandleAsync)
+            .WithName("TakePoint")
+            .Accepts<PointRequest>("text/plain", "application/json")
+            .Produces(StatusCodes.Status204NoContent)
             .ProducesProblem(StatusCodes.Status400BadRequest)
             .ProducesProblem(StatusCodes.Status403Forbidden)
             .ProducesProblem(StatusCodes.Status404NotFound);

@@ -88,6 +88,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
         db.Sources.AddRange(Checkout, Newsletter, Quote);
         db.Sources.AddRange(More());
         db.PageGroups.AddRange(Groups());
+        db.Segments.AddRange(Segments.Of(Site, start));
         await db.SaveChangesAsync();
         await AddMemberAsync(db, members, OwnerEmail, "Marta Quill", Role.Owner);
         await AddMemberAsync(db, members, EditorEmail, "Teo Brandt", Role.Editor);

@@ -240,6 +240,11 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("integer")
                         .HasColumnName("draft_version");
 
+                    b.Property<string>("Group")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("group");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -951,10 +956,131 @@ namespace Outcry.Store.Migrations
                     b.HasKey("Id")
                         .HasName("pk_page_groups");
 
+                    b.HasIndex("SiteId", "Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_page_groups_name");
+
                     b.HasIndex("SiteId", "Position")
                         .HasDatabaseName("ix_page_groups_site_id_position");
 
                     b.ToTable("page_groups", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.PictureRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("AddedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("added_by");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("bytes");
+
+                    b.Property<string>("FetchedFrom")
+                        .HasColumnType("text")
+                        .HasColumnName("fetched_from");
+
+                    b.Property<byte[]>("Hash")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("hash");
+
+                    b.Property<int>("Height")
+                        .HasColumnType("integer")
+                        .HasColumnName("height");
+
+                    b.Property<bool>("IsMoving")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_moving");
+
+                    b.Property<string>("MediaType")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("media_type");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<int>("Width")
+                        .HasColumnType("integer")
+                        .HasColumnName("width");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_pictures");
+
+                    b.HasIndex("SiteId", "Hash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_pictures_site_id_hash");
+
+                    b.ToTable("pictures", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.PointRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Label")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("label");
+
+                    b.Property<int>("Matches")
+                        .HasColumnType("integer")
+                        .HasColumnName("matches");
+
+                    b.Property<string>("Path")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("path");
+
+                    b.Property<string>("Selector")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("selector");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_points");
+
+                    b.HasIndex("SiteId", "At")
+                        .HasDatabaseName("ix_points_site_id_at");
+
+                    b.ToTable("points", (string)null);
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.RejectRow", b =>
@@ -1212,6 +1338,14 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("bytea")
                         .HasColumnName("signing_key");
+
+                    b.Property<Instant?>("SwitchedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("switched_at");
+
+                    b.Property<string>("SwitchedBy")
+                        .HasColumnType("text")
+                        .HasColumnName("switched_by");
 
                     b.PrimitiveCollection<List<string>>("TestHosts")
                         .IsRequired()

@@ -22,6 +22,9 @@ public sealed class CalloutRow : IWorkspaceOwned
     public Instant CreatedAt { get; init; }
     public Instant ChangedAt { get; set; }
     public required string ChangedBy { get; set; }
+
+    /// <summary>The team's own group for it in the list; empty for none.</summary>
+    public string Group { get; set; } = "";
 }
 
 /// <summary>A frozen version of a brief.</summary>

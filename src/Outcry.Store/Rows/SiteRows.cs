@@ -28,6 +28,10 @@ public sealed class SiteRow : IWorkspaceOwned
     public required HouseRules Rules { get; set; }
     public bool OffAir { get; set; }
 
+    /// <summary>Who switched the whole site off or on air last, and when; null before anybody did.</summary>
+    public string? SwitchedBy { get; set; }
+    public Instant? SwitchedAt { get; set; }
+
     /// <summary>Signs visitor passports and private links of this site.</summary>
     public required byte[] SigningKey { get; init; }
 

@@ -5,7 +5,7 @@ import { openMemory, openPending, stageToken } from './dom/memory';
 import { ask } from './dom/network';
 import { type PageView, performPage } from './dom/pageView';
 import { createSignals } from './dom/signals';
-import { findPrivateLink, isStageToken } from './model/privateToken';
+import { findPrivateLink, kindOf } from './model/privateToken';
 import type { Hold } from './model/queue';
 import type { LogEntry, PlanResponse } from './model/types';
 import { createVisibleClock, type VisibleClock } from './model/visibleClock';
@@ -59,10 +59,11 @@ function begin(script: HTMLScriptElement) {
 
   const link = findPrivateLink(location.hash);
   if (link) history.replaceState(history.state, '', location.pathname + location.search + link.rest);
-  if (link && isStageToken(link.token)) stageToken.write(link.token);
-  // Only in a frame can a page be a stage; a token left over in a tab of its own means nothing.
-  const stage = window.parent === window ? undefined : stageToken.read();
-  const memory = openMemory(site, stage !== undefined);
+  if (link && kindOf(link.token) !== 'member') stageToken.write(link.token);
+  // Only in a frame can a page be a stage; its token left over in a tab of its own means nothing. A trial visit can be both.
+  const kept = stageToken.read();
+  const stage = window.parent !== window || kindOf(kept) === 'trial' ? kept : undefined;
+  const memory = openMemory(site, !!stage);
   const gpc = navigator.globalPrivacyControl === true;
   // A member's own browser must stay known as one, or its visits would count.
   if (link && !stage) {
@@ -88,7 +89,7 @@ function begin(script: HTMLScriptElement) {
   let address = location.href;
 
   function note(callout: string, what: LogEntry['what']) {
-    if (!stage) memory.write({ log: [...memory.read().log, { callout, what, at: Date.now() }].slice(-50) });
+    memory.write({ log: [...memory.read().log, { callout, what, at: Date.now() }].slice(-50) });
   }
 
   async function askForPlan() {
@@ -116,7 +117,7 @@ function begin(script: HTMLScriptElement) {
       memberToken: answer.counted ? undefined : memberToken,
       log: memory.read().log.slice(log.length),
     });
-    if (!stage) memory.allow(answer.store || memory.read().memberToken !== undefined);
+    memory.allow(answer.store || memory.read().memberToken !== undefined);
     view?.leave();
     clock = createVisibleClock(() => performance.now(), !document.hidden);
     view = performPage(answer, clock, {
@@ -128,8 +129,8 @@ function begin(script: HTMLScriptElement) {
     if (answer.counted && viewed !== address) signals.add('view');
     viewed = address;
     const { mark } = answer;
-    if (mark) void loadMore(desk + answer.shapes).then((more) => more?.showMark(mark));
-    if (stage) parent.postMessage({ outcry: 'staged', note: answer.stage?.note }, desk);
+    if (mark) void loadMore(desk + answer.shapes).then((more) => more?.showMark(mark, desk, { site, page: address, token: stage }));
+    if (answer.stage) parent.postMessage({ outcry: 'staged', note: answer.stage.note }, desk);
     fillVisitor(answer.visitor);
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
     view.run();

@@ -1,5 +1,8 @@
 import type { Kit } from './dom/kit';
 import styles from './mark.css?inline';
+import type { Trial } from './panel';
+
+type Panel = typeof import('./panel');
 
 const SEEN = 'outcry.mark';
 
@@ -8,6 +11,42 @@ export interface Mark {
   title: string;
   lines: string[];
   next?: { words: string; address: string };
+  /** The panel of a trial visit, and the path of the file that draws it. */
+  trial?: Trial & { script: string };
+}
+
+/** Which trial visit is being walked, and on which page. */
+export interface Walk {
+  site: string;
+  page: string;
+  token: string | undefined;
+}
+
+/** Fetches the panel that only trial visits have. */
+export async function showTrial(kit: Kit, trial: Trial & { script: string }, desk: string, walk: Walk) {
+  try {
+    const { showPanel } = (await import(/* @vite-ignore */ desk + trial.script)) as Panel;
+    showPanel(
+      { kit, tell: (selector, label, matches) => tell(desk, { ...walk, selector, label, matches }), end: () => end(walk.site) },
+      trial,
+    );
+  } catch {
+    // The visit is walked without its panel.
+  }
+}
+
+async function tell(desk: string, body: unknown): Promise<boolean> {
+  try {
+    const headers = { 'content-type': 'text/plain' };
+    return (await fetch(`${desk}/v/points`, { method: 'POST', headers, credentials: 'omit', body: JSON.stringify(body) })).ok;
+  } catch {
+    return false;
+  }
+}
+
+function end(site: string) {
+  for (const name of ['outcry.stage', `outcry.${site}`]) sessionStorage.removeItem(name);
+  location.reload();
 }
 
 /** Shows a member's own browser that the site is connected; visitors never get one. Closed, it stays away for this tab. */

@@ -2,7 +2,7 @@ import type { ShapeEvents } from './dom/anatomy';
 import type { Kit } from './dom/kit';
 import type { Draw } from './dom/pageView';
 import type { Drawn } from './dom/slip';
-import { type Mark, showMark } from './mark';
+import { type Mark, showMark, showTrial, type Walk } from './mark';
 import type { Cue, Turn, Words } from './model/types';
 import { watchVideos, watchViews } from './rareActs';
 import styles from './shapes.css?inline';
@@ -10,7 +10,7 @@ import styles from './shapes.css?inline';
 /** What the second file holds, once it has the pieces of the first. */
 export interface More {
   draw: Draw;
-  showMark(mark: Mark): void;
+  showMark(mark: Mark, desk: string, walk: Walk): void;
   watchVideos(selectors: readonly string[], ended: (selector: string) => void): () => void;
   watchViews(selectors: readonly string[], seen: (selector: string) => void): () => void;
 }
@@ -18,7 +18,7 @@ export interface More {
 /** Opens the second file: what few pages need. */
 export const open = (kit: Kit): More => ({
   draw: makeDraw(kit),
-  showMark: (mark) => showMark(kit, mark),
+  showMark: (mark, desk, walk) => (mark.trial ? void showTrial(kit, mark.trial, desk, walk) : showMark(kit, mark)),
   watchVideos: (selectors, ended) => watchVideos(kit, selectors, ended),
   watchViews: (selectors, seen) => watchViews(kit, selectors, seen),
 });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { formKey, isWatched, readFields } from '../src/model/formFields';
 import { pendingOf, settle } from '../src/model/pending';
-import { findPrivateLink, isStageToken } from '../src/model/privateToken';
+import { findPrivateLink, kindOf } from '../src/model/privateToken';
 import { createVisibleClock } from '../src/model/visibleClock';
 
 describe('reading a form', () => {
@@ -75,9 +75,10 @@ describe('a private link', () => {
   });
 
   it('says what it is for, and nonsense is for nothing', () => {
-    expect(isStageToken(`${btoa('{"t":"stage"}')}.x`)).toBe(true);
-    expect(isStageToken(`${btoa('{"t":"member"}')}.x`)).toBe(false);
-    expect(isStageToken('nonsense')).toBe(false);
+    expect(kindOf(`${btoa('{"t":"stage"}')}.x`)).toBe('stage');
+    expect(kindOf(`${btoa('{"t":"trial"}')}.x`)).toBe('trial');
+    expect(kindOf('nonsense')).toBeUndefined();
+    expect(kindOf(undefined)).toBeUndefined();
   });
 });
 

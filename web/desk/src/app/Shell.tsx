@@ -1,6 +1,7 @@
 import { Link, Outlet, useRouterState } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef } from 'react';
+import { others, PeopleContext } from '../lib/people';
 import { useLive } from '../lib/useLive';
 import { signOut } from '../session/api';
 import { initials } from '../session/model';
@@ -12,14 +13,16 @@ import { SiteSwitcher } from './SiteSwitcher';
 const SECTIONS = [
   ['/', 'Run sheet'],
   ['/callouts', 'Callouts'],
+  ['/rehearsal', 'Rehearsal'],
   ['/ledger', 'Ledger'],
+  ['/audience', 'Audience'],
   ['/install', 'Install'],
 ] as const;
 
 /** The frame of every screen: sections above, on-air strip below, one page between. */
 export function Shell() {
-  const { site } = useDesk();
-  useLive(site.id);
+  const { site, member } = useDesk();
+  const people = useLive(site.id);
   const sections = useRef<HTMLElement>(null);
   const path = useRouterState({ select: (state) => state.location.pathname });
   // On a narrow screen the sections scroll; the one that is open must be in sight.
@@ -29,36 +32,48 @@ export function Shell() {
     sections.current?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'center', block: 'nearest' });
   }, [path]);
   return (
-    <div className="flex h-full flex-col">
-      <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
-        Skip to the page
-      </a>
-      <header className="flex h-12 flex-none items-center gap-4 border-b border-ink bg-sheet px-4 max-sm:gap-3 max-sm:px-3">
-        <span className="flex items-center gap-2 font-display text-[18px] font-bold tracking-tight">
-          <Mark /> <span className="max-sm:hidden">Outcry</span>
-        </span>
-        <span className="h-6 w-px bg-hair max-md:hidden" />
-        <SiteSwitcher />
-        <nav ref={sections} aria-label="Sections" className="ms-2 flex h-full flex-1 gap-5 overflow-x-auto max-sm:ms-0">
-          {SECTIONS.map(([to, words]) => (
-            <Link
-              key={to}
-              to={to}
-              activeOptions={{ exact: to === '/' }}
-              className="flex h-full items-center border-b-[3px] border-transparent pt-[3px] font-medium whitespace-nowrap text-soft hover:text-ink"
-              activeProps={{ className: '!border-marigold !text-ink font-semibold' }}
+    <PeopleContext value={people}>
+      <div className="flex h-full flex-col">
+        <a href="#page" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+          Skip to the page
+        </a>
+        <header className="flex h-12 flex-none items-center gap-4 border-b border-ink bg-sheet px-4 max-sm:gap-3 max-sm:px-3">
+          <span className="flex items-center gap-2 font-display text-[18px] font-bold tracking-tight">
+            <Mark /> <span className="max-sm:hidden">Outcry</span>
+          </span>
+          <span className="h-6 w-px bg-hair max-md:hidden" />
+          <SiteSwitcher />
+          <nav ref={sections} aria-label="Sections" className="ms-2 flex h-full flex-1 gap-5 overflow-x-auto max-sm:ms-0">
+            {SECTIONS.map(([to, words]) => (
+              <Link
+                key={to}
+                to={to}
+                activeOptions={{ exact: to === '/' }}
+                className="flex h-full items-center border-b-[3px] border-transparent pt-[3px] font-medium whitespace-nowrap text-soft hover:text-ink"
+                activeProps={{ className: '!border-marigold !text-ink font-semibold' }}
+              >
+                {words}
+              </Link>
+            ))}
+          </nav>
+          {others(people.all, member.id).map((person) => (
+            <span
+              key={person.memberId}
+              title={`${person.name} is at the desk`}
+              className="grid h-8 w-8 flex-none place-items-center rounded bg-[#c9cdc4] font-display text-[12px] font-bold"
             >
-              {words}
-            </Link>
+              {initials(person.name)}
+              <span className="sr-only">: {person.name} is at the desk</span>
+            </span>
           ))}
-        </nav>
-        <MemberMenu />
-      </header>
-      <main id="page" tabIndex={-1} className="min-h-0 flex-1 overflow-hidden outline-none">
-        <Outlet />
-      </main>
-      <OnAirStrip siteId={site.id} />
-    </div>
+          <MemberMenu />
+        </header>
+        <main id="page" tabIndex={-1} className="min-h-0 flex-1 overflow-hidden outline-none">
+          <Outlet />
+        </main>
+        <OnAirStrip siteId={site.id} />
+      </div>
+    </PeopleContext>
   );
 }
 

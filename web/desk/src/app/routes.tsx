@@ -1,5 +1,7 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from '@tanstack/react-router';
-import type { Persona } from '../runsheet/api';
+import type { Listing } from '../callouts/listing';
+import type { PlannedPage, Visitor } from '../rehearsal/model';
+import type { SheetSearch } from '../runsheet/api';
 import { RunSheetPage } from '../runsheet/RunSheetPage';
 import { Failed } from '../ui/Notice';
 import { Gate } from './Gate';
@@ -15,8 +17,13 @@ const text = (value: unknown) => (typeof value === 'string' && value ? value : u
 const runSheet = createRoute({
   getParentRoute: () => root,
   path: '/',
-  validateSearch: (search): { persona?: Persona; block?: string; lane?: string; panel?: 'rules' } => ({
-    persona: text(search.persona) as Persona | undefined,
+  validateSearch: (search): SheetSearch & { block?: string | undefined; lane?: string | undefined; panel?: 'rules' | undefined } => ({
+    persona: text(search.persona) as SheetSearch['persona'],
+    segment: text(search.segment),
+    device: text(search.device) as SheetSearch['device'],
+    language: text(search.language),
+    at: text(search.at),
+    trying: text(search.trying),
     block: text(search.block),
     lane: text(search.lane),
     panel: search.panel === 'rules' ? 'rules' : undefined,
@@ -24,17 +31,61 @@ const runSheet = createRoute({
   component: RunSheetPage,
 });
 
+const rehearsal = createRoute({
+  getParentRoute: () => root,
+  path: '/rehearsal',
+  validateSearch: (
+    search,
+  ): { visitor?: Visitor | undefined; pages?: PlannedPage[] | undefined; at?: string | undefined; draft?: string | undefined } => ({
+    visitor: typeof search.visitor === 'object' && search.visitor ? (search.visitor as Visitor) : undefined,
+    pages: Array.isArray(search.pages) ? (search.pages as PlannedPage[]) : undefined,
+    at: text(search.at),
+    draft: text(search.draft),
+  }),
+  component: lazyRouteComponent(() => import('../rehearsal/RehearsalPage'), 'RehearsalPage'),
+});
+
 const callouts = createRoute({
   getParentRoute: () => root,
   path: '/callouts',
-  validateSearch: (search): { archived?: boolean } => ({ archived: search.archived === true || undefined }),
+  validateSearch: (search): Listing => ({
+    archived: search.archived === true || undefined,
+    text: text(search.text),
+    state: text(search.state) as Listing['state'],
+    kind: text(search.kind) as Listing['kind'],
+    sort: text(search.sort) as Listing['sort'],
+    up: search.up === true || undefined,
+  }),
   component: lazyRouteComponent(() => import('../callouts/CalloutsPage'), 'CalloutsPage'),
 });
 
 const composer = createRoute({
   getParentRoute: () => root,
   path: '/callouts/$calloutId',
+  validateSearch: (search): { open?: string | undefined } => ({ open: text(search.open) }),
   component: lazyRouteComponent(() => import('../composer/ComposerPage'), 'ComposerPage'),
+});
+
+interface AudienceSearch {
+  view?: 'segments' | 'visitors' | 'groups' | undefined;
+  /** What lies open beside the list; "new" for one to be made. */
+  id?: string | undefined;
+  segment?: string | undefined;
+  page?: string | undefined;
+  skip?: number | undefined;
+}
+
+const audience = createRoute({
+  getParentRoute: () => root,
+  path: '/audience',
+  validateSearch: (search): AudienceSearch => ({
+    view: search.view === 'visitors' || search.view === 'groups' ? search.view : undefined,
+    id: text(search.id),
+    segment: text(search.segment),
+    page: text(search.page),
+    skip: typeof search.skip === 'number' && search.skip > 0 ? search.skip : undefined,
+  }),
+  component: lazyRouteComponent(() => import('../audience/AudiencePage'), 'AudiencePage'),
 });
 
 interface LedgerSearch {
@@ -74,7 +125,7 @@ const install = createRoute({
 });
 
 export const router = createRouter({
-  routeTree: root.addChildren([runSheet, callouts, composer, ledger, install]),
+  routeTree: root.addChildren([runSheet, rehearsal, callouts, composer, audience, ledger, install]),
   defaultPreload: 'intent',
 });
 

@@ -1,115 +1,166 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link, useNavigate, useSearch } from '@tanstack/react-router';
-import { Ellipsis } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
 import { useDesk } from '../app/desk';
-import { ago, clock, day } from '../lib/time';
-import { useNow } from '../lib/useNow';
 import { mayAct } from '../session/model';
 import { Failed, Waiting } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';
-import { StateSign } from '../ui/StateSign';
-import { type CalloutListItem, calloutsQuery, type Move, moveCallout, startCallout } from './api';
+import { calloutsQuery, startCallout } from './api';
+import { CalloutRow } from './CalloutRow';
+import { ChosenBar } from './ChosenBar';
+import { type Listing, listed, type SortKey } from './listing';
 import { NewCallout } from './NewCallout';
-import { useNames } from './useNames';
-import { triggerWords } from './when';
-import { KINDS, messageWords, pageWords } from './words';
+import { KIND_ORDER, KINDS } from './words';
 
-type SortKey = 'name' | 'shown' | 'closed' | 'changedAt';
+const COLUMNS: readonly (readonly [SortKey, string, string])[] = [
+  ['state', 'State', 'ps-1'],
+  ['name', 'What it says', ''],
+  ['shown', 'Shown', 'text-end'],
+  ['clicked', 'Clicked', 'text-end'],
+  ['closed', 'Closed', 'text-end'],
+  ['lastShown', 'Last shown', 'max-md:hidden'],
+  ['changed', 'Changed', 'max-md:hidden'],
+];
 
-const SORTS: Record<SortKey, (c: CalloutListItem) => string | number> = {
-  name: (c) => c.name.toLowerCase(),
-  shown: (c) => c.figures.shown,
-  closed: (c) => c.figures.closed,
-  changedAt: (c) => c.changedAt,
-};
-
-/** Every callout with its state, what it says, and how it fares. */
+/** Every callout with its state, what it says, how it fares, and what of it wants looking at. */
 export function CalloutsPage() {
   const { site, member } = useDesk();
-  const { archived = false } = useSearch({ from: '/callouts' });
+  const listing = useSearch({ from: '/callouts' });
   const navigate = useNavigate({ from: '/callouts' });
-  const list = useQuery(calloutsQuery(site.id, archived));
-  const [sort, setSort] = useState<{ key: SortKey; down: boolean }>({ key: 'shown', down: true });
+  const list = useQuery(calloutsQuery(site.id, listing.archived ?? false));
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const put = (change: Listing) => void navigate({ search: (before) => ({ ...before, ...change }), replace: true });
   const start = useMutation({
-    mutationFn: (kind: CalloutListItem['brief']['kind']) => startCallout(site.id, { source: null, copyOf: null, pageGroup: null, kind }),
+    mutationFn: (from: Parameters<typeof startCallout>[1]) => startCallout(site.id, from),
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
 
   if (list.isError) return <Failed error={list.error} again={() => void list.refetch()} />;
   if (!list.data) return <Waiting>Fetching the callouts</Waiting>;
-  const rank = SORTS[sort.key];
-  const rows = [...list.data].sort((a, b) => (rank(a) < rank(b) ? -1 : rank(a) > rank(b) ? 1 : 0) * (sort.down ? -1 : 1));
-  const heading = (key: SortKey, words: string, className = '') => (
-    <Heading
-      words={words}
-      className={className}
-      sorted={sort.key === key ? (sort.down ? 'descending' : 'ascending') : 'none'}
-      onSort={() => setSort((s) => ({ key, down: s.key === key ? !s.down : key !== 'name' }))}
-    />
-  );
+  const groups = listed(list.data, listing);
+  const rows = groups.flatMap((g) => g.rows);
+  const isGrouped = groups.some((g) => g.group !== '');
+  const mayEdit = mayAct(member.role, 'editor');
+  const toggle = (id: string) => {
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    setChosen(next);
+  };
+  const shownChosen = rows.filter((r) => chosen.has(r.id));
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-14 flex-none flex-wrap items-center gap-x-5 border-b border-ink px-4 py-2">
+      <div className="flex min-h-14 flex-none flex-wrap items-center gap-x-5 gap-y-1 border-b border-ink px-4 py-2">
         <h1 className="text-[22px] leading-7">Callouts</h1>
-        <p className="font-display text-[16px] leading-[26px]">
+        <p className="font-display text-[16px] leading-[28px]">
           Showing{' '}
           <PhraseMenu
             facet="from"
-            label="Showing"
-            value={archived ? 'archived' : 'working'}
+            label="State"
+            value={listing.archived ? 'archived' : (listing.state ?? '')}
             choices={[
-              ['working', 'all that are in work'],
+              ['', 'all that are in work'],
+              ['live', 'those that are live'],
+              ['paused', 'those that are paused'],
+              ['draft', 'those never published'],
+              ['noted', 'those that want looking at'],
               ['archived', 'those put away'],
             ]}
-            onChoose={(v) => void navigate({ search: { archived: v === 'archived' || undefined } })}
+            onChoose={(v) => {
+              setChosen(new Set());
+              put({
+                archived: v === 'archived' || undefined,
+                state: v === '' || v === 'archived' ? undefined : (v as Listing['state']),
+              });
+            }}
+          />{' '}
+          of{' '}
+          <PhraseMenu
+            facet="say"
+            label="Kind"
+            value={listing.kind ?? ''}
+            choices={[['', 'any kind'], ...KIND_ORDER.map((k) => [k, KINDS[k].name.toLowerCase()] as const)]}
+            onChoose={(kind) => put({ kind: kind || undefined })}
+          />{' '}
+          with{' '}
+          <input
+            type="search"
+            aria-label="Words in name, wording or pages"
+            placeholder="any words"
+            value={listing.text ?? ''}
+            onChange={(e) => put({ text: e.currentTarget.value || undefined })}
+            className="!min-h-7 w-40 font-sans text-[13px] placeholder:text-soft"
           />
         </p>
-        {mayAct(member.role, 'editor') && (
+        {mayEdit && (
           <span className="ms-auto">
-            <NewCallout disabled={start.isPending} onStart={(kind) => start.mutate(kind)} />
+            <NewCallout disabled={start.isPending} onStart={(from) => start.mutate(from)} />
           </span>
         )}
       </div>
       {start.isError && <Failed error={start.error} />}
       <div className="min-h-0 flex-1 overflow-auto">
         {rows.length === 0 ? (
-          <p className="p-6 text-soft">
-            {archived
-              ? 'Nothing has been put away.'
-              : 'There is no callout yet. A new one begins with values that are good enough to leave alone.'}
+          <p className="max-w-[560px] p-6 text-soft">
+            {list.data.length > 0
+              ? 'No callout passes this filter.'
+              : listing.archived
+                ? 'Nothing has been put away.'
+                : 'There is no callout yet. A new one begins with values that are good enough to leave alone.'}
           </p>
         ) : (
           <table className="w-full border-collapse bg-sheet text-[13px]">
             <thead className="sticky top-0 z-10 bg-paper">
               <tr className="border-b border-ink text-start">
-                <th scope="col" className="px-4 py-2 text-start font-semibold text-soft">
-                  State
+                <th scope="col" className="w-10 ps-4">
+                  {mayEdit && (
+                    <input
+                      type="checkbox"
+                      aria-label="Choose all that are shown"
+                      checked={shownChosen.length === rows.length}
+                      onChange={(e) => setChosen(new Set(e.currentTarget.checked ? rows.map((r) => r.id) : []))}
+                    />
+                  )}
                 </th>
-                {heading('name', 'What it says')}
-                {heading('shown', 'Shown', 'text-end')}
-                <th scope="col" className="px-2 py-2 text-end font-semibold text-soft">
-                  Clicked
-                </th>
-                {heading('closed', 'Closed', 'text-end')}
-                <th scope="col" className="px-2 py-2 text-start font-semibold text-soft max-md:hidden">
-                  Last shown
-                </th>
-                {heading('changedAt', 'Changed', 'max-md:hidden')}
+                {COLUMNS.map(([key, words, className]) => (
+                  <Heading
+                    key={key}
+                    words={words}
+                    className={className}
+                    sorted={(listing.sort ?? 'shown') === key ? (listing.up ? 'ascending' : 'descending') : 'none'}
+                    onSort={() =>
+                      put({ sort: key, up: (listing.sort ?? 'shown') === key ? !listing.up || undefined : key === 'name' || undefined })
+                    }
+                  />
+                ))}
                 <th scope="col" className="w-12">
                   <span className="sr-only">Acts</span>
                 </th>
               </tr>
             </thead>
-            <tbody>
-              {rows.map((row) => (
-                <Row key={row.id} row={row} />
-              ))}
-            </tbody>
+            {groups.map(({ group, rows: own }) => (
+              <tbody key={group}>
+                {isGrouped && (
+                  <tr className="border-b border-ink bg-sheet2">
+                    <th scope="rowgroup" colSpan={9} className="px-4 py-1.5 text-start font-display text-[14px] font-semibold">
+                      {group || 'In no group'} <span className="font-sans text-[12px] font-normal text-soft">{own.length}</span>
+                    </th>
+                  </tr>
+                )}
+                {own.map((row) => (
+                  <CalloutRow key={row.id} row={row} isChosen={chosen.has(row.id)} onChoose={mayEdit ? () => toggle(row.id) : undefined} />
+                ))}
+              </tbody>
+            ))}
           </table>
         )}
       </div>
+      {shownChosen.length > 0 && (
+        <ChosenBar
+          chosen={shownChosen}
+          groups={[...new Set(list.data.map((c) => c.group).filter(Boolean))]}
+          onClear={() => setChosen(new Set())}
+        />
+      )}
     </div>
   );
 }
@@ -127,112 +178,10 @@ function Heading({
 }) {
   return (
     <th scope="col" aria-sort={sorted} className={`px-2 py-2 text-start ${className}`}>
-      <button type="button" onClick={onSort} className="font-semibold text-soft hover:text-ink">
+      <button type="button" onClick={onSort} className="font-semibold whitespace-nowrap text-soft hover:text-ink">
         {words}
         <span aria-hidden="true">{sorted === 'descending' ? ' ↓' : sorted === 'ascending' ? ' ↑' : ''}</span>
       </button>
     </th>
-  );
-}
-
-function Row({ row }: { row: CalloutListItem }) {
-  const now = useNow(10_000);
-  const { shown, clicked, closed, lastShownAt } = row.figures;
-  return (
-    <tr className="border-b border-hair align-top hover:bg-sheet2">
-      <td className="px-4 py-2.5">
-        <StateSign state={row.state} />
-        {row.hasChanges && <div className="text-[12px] leading-4 text-warn">draft differs</div>}
-      </td>
-      <td className="max-w-[520px] px-2 py-2.5">
-        <Link to="/callouts/$calloutId" params={{ calloutId: row.id }} className="font-semibold hover:underline">
-          {row.name}
-        </Link>
-        <div className="overflow-hidden text-ellipsis">{messageWords(row.brief.say.message)}</div>
-        <div className="overflow-hidden text-[12px] leading-4 text-ellipsis text-soft">
-          {KINDS[row.brief.kind].name.toLowerCase()} in {row.brief.look.shape === 'inset' ? 'an' : 'a'} {row.brief.look.shape}, on{' '}
-          <Pages where={row.brief.where} />, {triggerWords(row.brief.when)}
-        </div>
-      </td>
-      <Figure value={shown} />
-      <Figure value={clicked} of={shown} />
-      <Figure value={closed} of={shown} />
-      <td className="px-2 py-2.5 whitespace-nowrap max-md:hidden">
-        {lastShownAt ? (
-          ago(lastShownAt, now)
-        ) : (
-          <span className="text-soft">{row.state === 'live' ? 'waiting for its first' : 'never'}</span>
-        )}
-      </td>
-      <td className="px-2 py-2.5 whitespace-nowrap max-md:hidden">
-        <div>{row.changedBy}</div>
-        <div className="text-[12px] leading-4 text-soft">
-          {day(row.changedAt)}, {clock(row.changedAt)}
-        </div>
-      </td>
-      <td className="px-2 py-1.5">
-        <Acts row={row} />
-      </td>
-    </tr>
-  );
-}
-
-function Pages({ where }: { where: CalloutListItem['brief']['where'] }) {
-  const { groups } = useNames();
-  const named = where.groups.map((id) => groups.find((g) => g.id === id)?.name ?? 'a group that is gone');
-  return named.length > 0 ? [...named, ...where.includes].join(', ') : pageWords(where.includes);
-}
-
-function Figure({ value, of }: { value: number; of?: number }) {
-  return (
-    <td className="px-2 py-2.5 text-end whitespace-nowrap">
-      <div>{value.toLocaleString('en-GB')}</div>
-      {of !== undefined && of > 0 && <div className="text-[12px] leading-4 text-soft">{((value / of) * 100).toFixed(1)} %</div>}
-    </td>
-  );
-}
-
-function Acts({ row }: { row: CalloutListItem }) {
-  const { site, member } = useDesk();
-  const navigate = useNavigate();
-  const queries = useQueryClient();
-  const move = useMutation({
-    mutationFn: (m: Move) => moveCallout(site.id, row.id, m),
-    onSettled: () => void queries.invalidateQueries({ queryKey: ['callouts'] }),
-  });
-  const copy = useMutation({
-    mutationFn: () => startCallout(site.id, { copyOf: row.id, source: null, pageGroup: null, kind: null }),
-    onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
-  });
-  const publisher = mayAct(member.role, 'publisher');
-  const acts: [string, () => void][] = [];
-  if (row.state === 'live' && publisher) acts.push(['Pause', () => move.mutate('pause')]);
-  if (row.state === 'paused' && publisher) acts.push(['Resume', () => move.mutate('resume')]);
-  acts.push(['Duplicate', () => copy.mutate()]);
-  if (row.state === 'draft' || row.state === 'paused') acts.push(['Put away', () => move.mutate('archive')]);
-  if (row.state === 'archived') acts.push(['Fetch back', () => move.mutate('restore')]);
-  if (!mayAct(member.role, 'editor')) return null;
-  return (
-    <DropdownMenu.Root modal={false}>
-      <DropdownMenu.Trigger
-        aria-label={`Acts on ${row.name}`}
-        className="grid h-8 w-8 place-items-center rounded hover:bg-hair max-sm:h-11 max-sm:w-11"
-      >
-        <Ellipsis className="h-4 w-4" />
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content align="end" className="z-50 min-w-36 rounded border border-ink bg-sheet p-1 shadow-lg">
-          {acts.map(([words, act]) => (
-            <DropdownMenu.Item
-              key={words}
-              onSelect={act}
-              className="flex min-h-8 cursor-pointer items-center rounded px-2 outline-none data-[highlighted]:bg-selectwash"
-            >
-              {words}
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
   );
 }

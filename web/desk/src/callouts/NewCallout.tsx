@@ -2,13 +2,22 @@ import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useDesk } from '../app/desk';
-import { adviceQuery, type Brief } from './api';
+import { ShapeSign } from '../ui/ShapeSign';
+import { adviceQuery, type Brief, readyQuery } from './api';
 import { KIND_ORDER, KINDS } from './words';
 
 /** Begins a callout of a kind. The kinds stand in the order in which they suit what this site has recorded, each with the reason. */
-export function NewCallout({ disabled, onStart }: { disabled: boolean; onStart(kind: Brief['kind']): void }) {
+export function NewCallout({
+  disabled,
+  onStart,
+}: {
+  disabled: boolean;
+  /** Begins with a kind, or with a ready brief by its key. */
+  onStart(from: { kind: Brief['kind'] } | { ready: string }): void;
+}) {
   const { site } = useDesk();
   const { data: advice } = useQuery(adviceQuery(site.id));
+  const { data: ready } = useQuery(readyQuery(site.id));
   const ranked = advice?.map((a) => a.kind) ?? KIND_ORDER;
   return (
     <DropdownMenu.Root modal={false}>
@@ -32,7 +41,7 @@ export function NewCallout({ disabled, onStart }: { disabled: boolean; onStart(k
             return (
               <DropdownMenu.Item
                 key={kind}
-                onSelect={() => onStart(kind)}
+                onSelect={() => onStart({ kind })}
                 className="grid cursor-pointer grid-cols-[92px_minmax(0,1fr)] gap-2 border-b border-hair px-3 py-2 outline-none data-[highlighted]:bg-selectwash"
               >
                 <span className={`font-display text-[16px] font-semibold ${said && said.score < 20 ? 'text-soft' : ''}`}>
@@ -45,6 +54,26 @@ export function NewCallout({ disabled, onStart }: { disabled: boolean; onStart(k
               </DropdownMenu.Item>
             );
           })}
+          {ready && (
+            <DropdownMenu.Label className="border-b border-ink bg-paper px-3 py-2 text-[12px] text-soft">
+              Ready briefs: a kind in a shape and at a moment that suit it
+            </DropdownMenu.Label>
+          )}
+          {ready?.map((r) => (
+            <DropdownMenu.Item
+              key={r.key}
+              onSelect={() => onStart({ ready: r.key })}
+              className="grid cursor-pointer grid-cols-[28px_minmax(0,1fr)] gap-2 border-b border-hair px-3 py-2 outline-none last:border-0 data-[highlighted]:bg-selectwash"
+            >
+              <ShapeSign shape={r.shape} className="mt-1" />
+              <span>
+                <span className="font-semibold">{r.name}</span>
+                <span className="block text-[12px] leading-4 text-soft">
+                  {r.does} {r.lacks ? 'No source of yours brings such events yet.' : r.source && `From ${r.source}.`}
+                </span>
+              </span>
+            </DropdownMenu.Item>
+          ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>

@@ -46,8 +46,17 @@ export const adviceQuery = (siteId: string) =>
     staleTime: 60_000,
   });
 
-export const startCallout = (siteId: string, body: Schema<'StartRequest'>) =>
-  answered(client.POST('/api/sites/{siteId}/callouts', { params: { path: { siteId } }, body }));
+export const readyQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['sources', siteId, 'ready'],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/ready', { params: { path: { siteId } } })),
+    staleTime: 60_000,
+  });
+
+const NOTHING: Schema<'StartRequest'> = { source: null, copyOf: null, pageGroup: null, kind: null, ready: null };
+
+export const startCallout = (siteId: string, from: Partial<Schema<'StartRequest'>>) =>
+  answered(client.POST('/api/sites/{siteId}/callouts', { params: { path: { siteId } }, body: { ...NOTHING, ...from } }));
 
 export type Move = 'pause' | 'resume' | 'archive' | 'restore';
 
@@ -64,3 +73,6 @@ export function moveCallout(siteId: string, calloutId: string, move: Move): Prom
       return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/restore', params));
   }
 }
+
+export const groupCallout = (siteId: string, calloutId: string, group: string) =>
+  answered(client.PUT('/api/sites/{siteId}/callouts/{calloutId}/group', { params: { path: { siteId, calloutId } }, body: { group } }));

@@ -1,79 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import type { Brief, Source } from './api';
 import { changedPhrases, readBrief } from './model';
+import { aBrief } from './sample';
 import { triggerWords } from './when';
 import { ruleWords } from './who';
 import { messageWords, pageWords, windowWords } from './words';
 
-const BRIEF: Brief = {
-  kind: 'moment',
-  say: {
-    message: '**{{ name | default: "Someone" }}** {{ from_place }} bought',
-    picture: 'product',
-    link: 'product',
-    linkAddress: '',
-    newTab: false,
-    detail: '',
-    button: '',
-    translations: [],
-    pictureAddress: '',
-    campaign: '',
-    time: 'ago',
-    number: 'exact',
-    code: '',
-  },
-  from: {
-    sources: ['s'],
-    conditions: [{ field: 'category', comparison: 'is', value: 'Kits' }],
-    join: 'all',
-    windowMinutes: 10080,
-    leastNumber: 3,
-    shuffle: true,
-    oldestDays: null,
-    measure: 'events',
-    near: 'anywhere',
-    pages: [],
-    ofThisPage: false,
-    mostLeft: 5,
-    leastStars: 4,
-  },
-  where: { includes: [], excludes: [], groups: [], replaces: false },
-  who: { rule: { kind: 'all', rules: [] }, hiddenOn: [] },
-  when: {
-    triggers: [{ kind: 'seconds', number: 6, target: '' }],
-    join: 'all',
-    turns: 1,
-    turnGapSeconds: 12,
-    rounds: 1,
-    schedule: { from: null, until: null, hours: [], eventStarts: null, eventEnds: null, untilEvent: 'starts', countdownTo: null },
-    onlyIfAvailable: false,
-  },
-  howOften: {
-    unit: 'visit',
-    every: 1,
-    mostVisits: null,
-    mostPerWeek: 4,
-    untilClicked: false,
-    hushHours: 24,
-    afterClose: { unit: 'pageView', number: 1 },
-    goals: [],
-    afterSuccess: { unit: 'ever', number: 1 },
-  },
-  look: {
-    shape: 'slip',
-    side: 'left',
-    edge: 'bottom',
-    phoneEdge: 'bottom',
-    anchor: '',
-    inset: 'after',
-    band: '#9C3517',
-    ground: '#FFFFFF',
-    closeMark: true,
-    staySeconds: 7,
-  },
-  priority: 5,
-  holdbackPercent: 0,
-};
+const BRIEF = aBrief();
 const NAMES = {
   sources: [{ id: 's', name: 'Checkout' }] as Source[],
   segments: [{ id: 'regulars', name: 'Regulars' }],

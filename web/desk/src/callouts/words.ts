@@ -76,6 +76,7 @@ const PICTURES: Record<Brief['say']['picture'], string> = {
   initials: 'beside the initials',
   sign: 'beside a plain sign',
   image: 'beside a picture of yours',
+  map: 'beside a small map',
 };
 
 /** The picture as a clause. */

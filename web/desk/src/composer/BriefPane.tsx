@@ -2,6 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Brief } from '../callouts/api';
 import { changedPhrases, type Names, readBrief, type Sentence } from '../callouts/model';
 import type { Schema } from '../lib/api';
+import { initials } from '../session/model';
 import { markerOf, Phrase } from '../ui/Phrase';
 import { PhraseEditor } from './PhraseEditor';
 
@@ -22,6 +23,10 @@ export function BriefPane({
   names,
   problems,
   mayEdit,
+  openAt,
+  epoch,
+  colleagues,
+  onOpen,
   onChange,
 }: {
   brief: Brief;
@@ -29,11 +34,28 @@ export function BriefPane({
   names: Names;
   problems: readonly Schema<'BriefProblem'>[];
   mayEdit: boolean;
+  /** The facet whose first phrase is open at first. */
+  openAt: string | undefined;
+  /** Grows whenever the brief changes from elsewhere than its editors, which then begin anew. */
+  epoch: number;
+  /** Who else is at which facet. */
+  colleagues: readonly { name: string; facet: string }[];
+  /** Is told which facet is being worked on. */
+  onOpen(facet: string | undefined): void;
   onChange(brief: Brief): void;
 }) {
-  const [open, setOpen] = useState<string>();
+  const [open, setOpen] = useState<string | undefined>(() =>
+    mayEdit
+      ? readBrief(brief, names)
+          .find((s) => s.facet === openAt)
+          ?.parts.find((p) => typeof p !== 'string')?.key
+      : undefined,
+  );
   const pane = useRef<HTMLDivElement>(null);
   const changed = changedPhrases(brief, live);
+  const openFacet = readBrief(brief, names).find((s) => s.parts.some((p) => typeof p !== 'string' && p.key === open))?.facet;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only where one works is told, not who listens.
+  useEffect(() => onOpen(openFacet), [openFacet]);
 
   function close() {
     const key = open;
@@ -47,7 +69,11 @@ export function BriefPane({
         const opened = sentence.parts.find((p) => typeof p !== 'string' && p.key === open);
         const said = problems.filter((p) => FACET_OF_PROBLEM[p.facet] === sentence.facet);
         return (
-          <section key={sentence.facet} aria-label={sentence.label} className="mb-2">
+          <section
+            key={sentence.facet}
+            aria-label={sentence.label}
+            className={`mb-2 ${colleagues.some((c) => c.facet === sentence.facet) ? '-mx-4 bg-sheet2 px-4' : ''}`}
+          >
             <div className="flex max-sm:block">
               <h2
                 className="w-[88px] flex-none pt-1.5 font-sans text-[13px] leading-5 tracking-normal"
@@ -74,6 +100,18 @@ export function BriefPane({
                   ),
                 )}
               </p>
+              {colleagues
+                .filter((c) => c.facet === sentence.facet)
+                .map((c) => (
+                  <span
+                    key={c.name}
+                    title={`${c.name} is here`}
+                    className="mt-1.5 grid h-6 min-w-6 flex-none place-items-center bg-hair px-1 text-[12px] font-bold"
+                  >
+                    {initials(c.name)}
+                    <span className="sr-only">: {c.name} is working here</span>
+                  </span>
+                ))}
             </div>
             {said.map((problem) => (
               <p
@@ -85,7 +123,7 @@ export function BriefPane({
             ))}
             {opened && typeof opened !== 'string' && (
               <Editor label={opened.words} onClose={close}>
-                <PhraseEditor key={opened.key} phrase={opened.key} brief={brief} names={names} onChange={onChange} />
+                <PhraseEditor key={`${opened.key}:${epoch}`} phrase={opened.key} brief={brief} names={names} onChange={onChange} />
               </Editor>
             )}
           </section>

@@ -1,23 +1,34 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link, useParams } from '@tanstack/react-router';
-import { ArrowLeft } from 'lucide-react';
-import { useState } from 'react';
+import { Link, useParams, useSearch } from '@tanstack/react-router';
+import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useDesk } from '../app/desk';
 import { type Callout, calloutQuery } from '../callouts/api';
 import { useNames } from '../callouts/useNames';
 import { KINDS } from '../callouts/words';
+import { usePeople, useTurnedTo } from '../lib/people';
 import { clock } from '../lib/time';
+import { plannedPage } from '../rehearsal/model';
+import { useTrial } from '../rehearsal/useTrial';
 import { ReplayPane } from '../replay';
 import { mayAct } from '../session/model';
+import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
+import { Refused } from '../ui/Panel';
 import { StateSign } from '../ui/StateSign';
 import { pagesQuery } from './api';
 import { BriefPane } from './BriefPane';
 import { EvidencePane } from './EvidencePane';
 import { PublishButton } from './PublishButton';
 import { RehearsalStrip } from './RehearsalStrip';
+import { RevisionsPanel } from './RevisionsPanel';
 import { StagePane } from './StagePane';
 import { type Saving, useDraft } from './useDraft';
+import { WhyPane } from './WhyPane';
+
+/** A pattern that is one page's path: before a page was heard of, that is where to look. */
+const ONE_PAGE = /^\/[^*?]*$/;
 
 /** One callout: the brief, and beside it the stage, the evidence and the rehearsal. */
 export function ComposerPage() {
@@ -33,17 +44,42 @@ function Composer({ callout }: { callout: Callout }) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
   const names = useNames();
-  const { draft, edit, saving, save, settle } = useDraft(site.id, callout);
+  const { draft, edit, undo, redo, epoch, canUndo, canRedo, saving, save, settle } = useDraft(site.id, callout);
+  const { open } = useSearch({ from: '/callouts/$calloutId' });
+  const [facet, setFacet] = useState<string>();
+  const [showsRevisions, setShowsRevisions] = useState(false);
+  const people = usePeople();
+  const trial = useTrial();
+  useTurnedTo(facet ? `callout:${callout.id}:${facet}` : `callout:${callout.id}`);
+  const here = people.all.filter((c) => c.memberId !== member.id && c.place.startsWith(`callout:${callout.id}`));
   const { data: match } = useQuery(pagesQuery(site.id, draft.brief.where));
   const [chosenPath, setPath] = useState<string>();
-  const path = chosenPath ?? match?.pages.find((p) => p.shown)?.path ?? '/';
+  const path = chosenPath ?? match?.pages.find((p) => p.shown)?.path ?? draft.brief.where.includes.find((p) => ONE_PAGE.test(p)) ?? '/';
   const mayEdit = mayAct(member.role, 'editor') && callout.state !== 'archived';
   const version = callout.draftVersion;
+  const languages = draft.brief.say.translations.map((t) => t.language).filter(Boolean);
 
   async function reload() {
     await queries.invalidateQueries({ queryKey: ['callout'] });
     location.reload();
   }
+
+  // On the document: after a step back the field one was in may be gone, and the next step must still be heard.
+  const keys = useRef<(event: KeyboardEvent) => void>(undefined);
+  keys.current = (event) => {
+    if (!(event.ctrlKey || event.metaKey) || event.altKey || !mayEdit) return;
+    const key = event.key.toLowerCase();
+    if (key !== 'z' && key !== 'y') return;
+    // Also within a field: what is undone is the draft, and the field shows the draft.
+    event.preventDefault();
+    if (key === 'y' || event.shiftKey) redo();
+    else undo();
+  };
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => keys.current?.(event);
+    document.addEventListener('keydown', listen);
+    return () => document.removeEventListener('keydown', listen);
+  }, []);
 
   return (
     <div className="flex h-full flex-col">
@@ -70,27 +106,73 @@ function Composer({ callout }: { callout: Callout }) {
         <StateSign state={callout.state} />
         {callout.revision > 0 && <span className="text-soft">revision {callout.revision}</span>}
         <SavedNote saving={saving} changedAt={callout.changedAt} onAgain={() => void save()} onReload={() => void reload()} />
-        <span className="ms-auto flex items-center gap-2">
-          <PublishButton callout={{ ...callout, draft: draft.brief }} settle={settle} />
+        {mayEdit && (
+          <span className="flex">
+            <IconButton label="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
+              <Undo2 className="h-4 w-4" />
+            </IconButton>
+            <IconButton label="Redo" hint="Ctrl Shift Z" disabled={!canRedo} onClick={redo}>
+              <Redo2 className="h-4 w-4" />
+            </IconButton>
+          </span>
+        )}
+        <span className="ms-auto flex flex-wrap items-center gap-2">
+          {here.length > 0 && (
+            <span role="status" className="text-soft">
+              {[...new Set(here.map((c) => c.name))].join(', ')} {here.length === 1 ? 'is' : 'are'} here
+            </span>
+          )}
+          <Button aria-pressed={showsRevisions} onClick={() => setShowsRevisions((s) => !s)}>
+            Revisions
+          </Button>
+          <Link
+            to="/rehearsal"
+            search={{ draft: callout.id, pages: [plannedPage(path)] }}
+            className="inline-flex min-h-8 items-center rounded border border-ink bg-sheet px-3 font-semibold whitespace-nowrap hover:bg-sheet2"
+          >
+            Rehearse
+          </Link>
+          <WalkMenu
+            disabled={trial.isPending}
+            onWalk={(liftLimits) => trial.mutate({ path, visitor: {}, draft: callout.id, liftLimits })}
+          />
+          <PublishButton callout={{ ...callout, draft: draft.brief }} settle={settle} onDraft={(brief) => edit({ brief })} />
         </span>
       </div>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,46fr)_minmax(0,54fr)] max-md:grid-cols-1 max-md:overflow-auto">
-        <div className="min-h-0 overflow-auto bg-sheet md:border-e md:border-ink">
-          <BriefPane
-            brief={draft.brief}
-            live={callout.live}
-            names={names}
-            problems={callout.problems}
+      <Refused error={trial.error} />
+      <div className="relative flex min-h-0 flex-1">
+        <div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,46fr)_minmax(0,54fr)] max-md:grid-cols-1 max-md:overflow-auto">
+          <div className="min-h-0 overflow-auto bg-sheet md:border-e md:border-ink">
+            <BriefPane
+              brief={draft.brief}
+              live={callout.live}
+              names={names}
+              problems={callout.problems}
+              mayEdit={mayEdit}
+              openAt={open}
+              epoch={epoch}
+              colleagues={here.map((c) => ({ name: c.name, facet: c.place.split(':')[2] ?? '' }))}
+              onOpen={setFacet}
+              onChange={(brief) => edit({ brief })}
+            />
+          </div>
+          <div className="flex min-h-0 flex-col gap-2.5 overflow-auto px-4 py-2">
+            <StagePane calloutId={callout.id} version={version} path={path} languages={languages} onPath={setPath} />
+            <EvidencePane kind={draft.brief.kind} calloutId={callout.id} version={version} />
+            <RehearsalStrip calloutId={callout.id} version={version} path={path} />
+            <ReplayPane calloutId={callout.id} version={version} settle={settle} />
+            <WhyPane calloutId={callout.id} version={version} />
+          </div>
+        </div>
+        {showsRevisions && (
+          <RevisionsPanel
+            callout={callout}
+            draft={draft.brief}
             mayEdit={mayEdit}
-            onChange={(brief) => edit({ brief })}
+            onRestore={(brief) => edit({ brief })}
+            onClose={() => setShowsRevisions(false)}
           />
-        </div>
-        <div className="flex min-h-0 flex-col gap-2.5 overflow-auto px-4 py-2">
-          <StagePane calloutId={callout.id} version={version} path={path} onPath={setPath} />
-          <EvidencePane kind={draft.brief.kind} calloutId={callout.id} version={version} />
-          <RehearsalStrip calloutId={callout.id} version={version} path={path} />
-          <ReplayPane calloutId={callout.id} version={version} settle={settle} />
-        </div>
+        )}
       </div>
     </div>
   );
@@ -111,5 +193,62 @@ function SavedNote({ saving, changedAt, onAgain, onReload }: { saving: Saving; c
         {overtaken ? 'Reload' : 'Try again'}
       </button>
     </span>
+  );
+}
+
+function IconButton({
+  label,
+  hint,
+  disabled,
+  onClick,
+  children,
+}: {
+  label: string;
+  hint: string;
+  disabled: boolean;
+  onClick(): void;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={`${label} (${hint})`}
+      disabled={disabled}
+      onClick={onClick}
+      className="grid h-8 w-8 place-items-center rounded hover:bg-hair disabled:opacity-40"
+    >
+      {children}
+    </button>
+  );
+}
+
+/** Opens the live site with this draft on air, as a new visitor, with limits as they are or lifted. */
+function WalkMenu({ disabled, onWalk }: { disabled: boolean; onWalk(liftLimits: boolean): void }) {
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger asChild disabled={disabled}>
+        <Button>Walk the site</Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" sideOffset={6} className="z-50 w-[300px] rounded border border-ink bg-sheet p-1 shadow-lg">
+          {(
+            [
+              [false, 'As a new visitor', 'With this draft on air among everything that is live; nothing is counted.'],
+              [true, 'With limits lifted', 'Caps, hush, holdbacks and least numbers do not hold, so that it can be seen again and again.'],
+            ] as const
+          ).map(([lift, words, hint]) => (
+            <DropdownMenu.Item
+              key={words}
+              onSelect={() => onWalk(lift)}
+              className="grid cursor-pointer rounded px-2 py-1.5 outline-none data-[highlighted]:bg-selectwash"
+            >
+              <span className="font-semibold">{words}</span>
+              <span className="text-[12px] leading-4 text-soft">{hint}</span>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

@@ -1,17 +1,28 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useDesk } from '../app/desk';
 import { type Callout, calloutQuery, moveCallout } from '../callouts/api';
 import { changedPhrases, readBrief } from '../callouts/model';
+import { useChange } from '../callouts/useChange';
 import { useNames } from '../callouts/useNames';
 import { Refusal } from '../lib/api';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
-import { publish } from './api';
+import { Refused } from '../ui/Panel';
+import { publicationQuery, publish } from './api';
 
 /** Putting a draft live: one deliberate act that first lists what changes and what stands in the way. */
-export function PublishButton({ callout, settle }: { callout: Callout; settle(): Promise<number> }) {
+export function PublishButton({
+  callout,
+  settle,
+  onDraft,
+}: {
+  callout: Callout;
+  settle(): Promise<number>;
+  /** Takes a change of this draft that is offered against a clash. */
+  onDraft(brief: Callout['draft']): void;
+}) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
@@ -56,7 +67,7 @@ export function PublishButton({ callout, settle }: { callout: Callout; settle():
           <Popover.Content
             align="end"
             sideOffset={6}
-            className="z-50 w-[400px] max-w-[calc(100vw-16px)] rounded border border-ink bg-sheet p-4 shadow-lg"
+            className="z-50 max-h-[80vh] w-[460px] max-w-[calc(100vw-16px)] overflow-auto rounded border border-ink bg-sheet p-4 shadow-lg"
             aria-label="Publish"
           >
             {!allowed ? (
@@ -75,9 +86,10 @@ export function PublishButton({ callout, settle }: { callout: Callout; settle():
                 {callout.untouchedWording && (
                   <p className="text-warn">The wording is still the starter's. It is true, but not yours yet.</p>
                 )}
-                {callout.draft.where.includes.length === 0 && (
+                {callout.draft.where.includes.length + callout.draft.where.groups.length === 0 && (
                   <p className="text-warn">No page is named, so it shows on every page but the quiet ones.</p>
                 )}
+                {open && <Consequences callout={callout} onDraft={onDraft} />}
                 {refusal && (
                   <p role="alert" className="text-bad">
                     {refusal.message}
@@ -97,6 +109,60 @@ export function PublishButton({ callout, settle }: { callout: Callout; settle():
         </Popover.Portal>
       </Popover.Root>
     </>
+  );
+}
+
+/** What would follow on every page group, and what could be done about the clashes, each played before it is offered. */
+function Consequences({ callout, onDraft }: { callout: Callout; onDraft(brief: Callout['draft']): void }) {
+  const { site } = useDesk();
+  const queries = useQueryClient();
+  const { data, error, isFetching } = useQuery(publicationQuery(site.id, callout.id, callout.draftVersion));
+  const other = useChange();
+  if (error) return <Refused error={error} />;
+  if (!data) return <p className="text-soft">Rehearsing every page group with it</p>;
+  return (
+    <div className={`grid gap-3 border-t border-hair pt-3 ${isFetching ? 'opacity-70' : ''}`}>
+      <div>
+        <h3 className="font-sans text-[13px] font-semibold tracking-normal">For a new visitor</h3>
+        {data.effects.length === 0 ? (
+          <p className="text-soft">Nothing comes on at another moment than today.</p>
+        ) : (
+          <ul className="max-h-[140px] overflow-auto">
+            {data.effects.map((effect) => (
+              <li key={effect}>{effect}.</li>
+            ))}
+          </ul>
+        )}
+      </div>
+      {data.clashes.map((clash) => (
+        <div key={`${clash.group}:${clash.sentence}`} className="grid gap-1.5 border-s-[3px] border-bad ps-3">
+          <p>
+            <b className="text-bad">{clash.isNew ? 'New clash' : 'Clash, as today'}</b> on {clash.group}. {clash.sentence}
+          </p>
+          {clash.mends.map((mend) => (
+            <div key={mend.trying} className="grid gap-0.5">
+              <Button
+                className="justify-self-start !whitespace-normal !text-start leading-4"
+                disabled={other.isPending}
+                onClick={() =>
+                  mend.calloutId === callout.id
+                    ? onDraft(mend.brief)
+                    : other.mutate(
+                        { calloutId: mend.calloutId, brief: mend.brief, into: 'live' },
+                        { onSuccess: () => void queries.invalidateQueries({ queryKey: ['rehearsal'] }) },
+                      )
+                }
+              >
+                {mend.sentence}
+                {mend.calloutId !== callout.id && ', live at once'}
+              </Button>
+              {mend.effects.length > 0 && <span className="text-[12px] leading-4 text-soft">{mend.effects.join('; ')}.</span>}
+            </div>
+          ))}
+          <Refused error={other.error} />
+        </div>
+      ))}
+    </div>
   );
 }
 

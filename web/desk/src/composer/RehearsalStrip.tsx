@@ -1,23 +1,60 @@
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { useDesk } from '../app/desk';
+import { segmentsQuery } from '../callouts/api';
+import { ControlLink } from '../callouts/ReasonLine';
 import { pageClock } from '../lib/time';
+import type { SheetSearch } from '../runsheet/api';
 import { placeOf, TICKS } from '../runsheet/axis';
-import { ReadPhrase } from '../ui/Phrase';
+import { Refused } from '../ui/Panel';
+import { PhraseMenu } from '../ui/PhraseMenu';
 import { rehearsalQuery } from './api';
 
-/** A new visitor's two minutes on the stage's page, with this draft on air among everything that is live. */
+/** A visitor's two minutes on the stage's page, with this draft on air among everything that is live. */
 export function RehearsalStrip({ calloutId, version, path }: { calloutId: string; version: number; path: string }) {
   const { site } = useDesk();
-  const { data } = useQuery(rehearsalQuery(site.id, calloutId, version, path));
+  const { data: segments } = useQuery(segmentsQuery(site.id));
+  const [who, setWho] = useState<SheetSearch>({});
+  const { data, error } = useQuery(rehearsalQuery(site.id, calloutId, version, path, who));
   const own = data?.showings.find((s) => s.calloutId === calloutId);
   const missed = data?.notShown.find((n) => n.calloutId === calloutId && n.turn === 0);
   return (
     <section aria-label="Rehearsal" className="flex-none">
       <div className="flex flex-wrap items-baseline gap-x-2 pb-1">
         <h2 className="text-[15px] leading-6">Rehearsal</h2>
-        <span>
-          a <ReadPhrase facet="who">new visitor</ReadPhrase> who stays two minutes on{' '}
-          <code className="font-mono text-[12.5px]">{path}</code>
+        <span className="leading-6">
+          a{' '}
+          <PhraseMenu
+            facet="who"
+            label="Rehearsed by"
+            value={who.persona ?? 'new'}
+            choices={[
+              ['new', 'new visitor'],
+              ['backAfterADay', 'visitor back after a day'],
+              ['closedOne', 'visitor who closed one an hour ago'],
+            ]}
+            onChoose={(persona) => setWho((w) => ({ ...w, persona }))}
+          />{' '}
+          from{' '}
+          <PhraseMenu
+            facet="who"
+            label="Segment"
+            value={who.segment ?? ''}
+            choices={[['', 'any segment'], ...(segments ?? []).map((s) => [s.id, s.name] as const)]}
+            onChoose={(segment) => setWho((w) => ({ ...w, segment: segment || undefined }))}
+          />{' '}
+          on a{' '}
+          <PhraseMenu
+            facet="who"
+            label="Device of the visitor"
+            value={who.device ?? 'desktop'}
+            choices={[
+              ['desktop', 'desktop'],
+              ['tablet', 'tablet'],
+              ['phone', 'phone'],
+            ]}
+            onChoose={(device) => setWho((w) => ({ ...w, device }))}
+          />
         </span>
         {own && (
           <span className="ms-auto font-semibold text-good">
@@ -25,9 +62,13 @@ export function RehearsalStrip({ calloutId, version, path }: { calloutId: string
           </span>
         )}
       </div>
+      <Refused error={error} />
+      {data && data.assumed.length > 0 && (
+        <p className="pb-1 text-[12px] leading-4 text-soft">To be in that segment the visitor is taken to be {data.assumed.join(', ')}.</p>
+      )}
       {missed && (
         <p className="pb-1">
-          <b className="text-bad">✕ Not shown here.</b> {missed.sentence}
+          <b className="text-bad">✕ Not shown here.</b> {missed.sentence} <ControlLink place={missed.control} calloutId={calloutId} />
         </p>
       )}
       <div className="relative h-[62px] rounded border border-ink bg-sheet">

@@ -3,6 +3,7 @@ import type { Brief } from '../callouts/api';
 import { LANGUAGES, languageName } from '../lib/languages';
 import { Button } from '../ui/Button';
 import { Choice, TextField, Tick } from '../ui/Field';
+import { PictureChoice } from './PictureChoice';
 
 type Say = Brief['say'];
 type Change = (change: Partial<Say>) => void;
@@ -160,6 +161,7 @@ export function PictureEditor({ say, onChange }: { say: Say; onChange: Change })
         choices={[
           ['product', "The product's picture, or initials where it has none"],
           ['initials', "The person's initials"],
+          ['map', 'A small map of the country it happened in, or initials where that may not be told'],
           ['sign', 'A plain sign'],
           ['image', 'One picture for all'],
           ['none', 'None'],
@@ -167,12 +169,7 @@ export function PictureEditor({ say, onChange }: { say: Say; onChange: Change })
         onChoose={(picture) => onChange({ picture })}
       />
       {say.picture === 'image' && (
-        <TextField
-          label="Its address"
-          hint="With https:// at its beginning, or a path of the site such as /pictures/kiln.jpg"
-          value={say.pictureAddress}
-          onChange={(e) => onChange({ pictureAddress: e.currentTarget.value.trim() })}
-        />
+        <PictureChoice address={say.pictureAddress} onChoose={(pictureAddress) => onChange({ pictureAddress })} />
       )}
     </div>
   );

@@ -1,5 +1,6 @@
 import type { Brief, Source } from '../callouts/api';
 import { Choice, NumberField, Tick } from '../ui/Field';
+import { PointedChoice } from './PointedChoice';
 
 /** The turns. */
 export function TurnsEditor({ when, onChange }: { when: Brief['when']; onChange(change: Partial<Brief['when']>): void }) {
@@ -277,12 +278,14 @@ export function ShapeEditor({ look, onChange }: { look: Brief['look']; onChange(
           <label className="grid gap-1">
             Element, as a selector, or a marker such as [data-outcry="price"]
             <input
+              key={look.anchor}
               className="font-mono text-[12.5px]"
               defaultValue={look.anchor}
               maxLength={300}
-              onChange={(e) => onChange({ anchor: e.currentTarget.value.trim() })}
+              onBlur={(e) => onChange({ anchor: e.currentTarget.value.trim() })}
             />
           </label>
+          <PointedChoice onChoose={(anchor) => onChange({ anchor })} />
           <Choice
             legend="It stands"
             value={look.inset}

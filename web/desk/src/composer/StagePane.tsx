@@ -19,15 +19,19 @@ export function StagePane({
   calloutId,
   version,
   path,
+  languages,
   onPath,
 }: {
   calloutId: string;
   version: number;
   path: string;
+  /** Languages in which the draft has words of its own, besides the site's. */
+  languages: readonly string[];
   onPath(path: string): void;
 }) {
+  const [language, setLanguage] = useState('');
   const { site } = useDesk();
-  const { data: stage } = useQuery(stageQuery(site.id, calloutId));
+  const { data: stage } = useQuery(stageQuery(site.id, calloutId, language));
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
   const [device, setDevice] = useState<Device>('Desktop');
   const [full, setFull] = useState(false);
@@ -79,6 +83,14 @@ export function StagePane({
           ))}
         </select>
         <Switch<Device> label="Device" value={device} choices={NAMES} onChoose={setDevice} />
+        {languages.length > 0 && (
+          <Switch
+            label="Language"
+            value={language || site.language}
+            choices={[site.language, ...languages]}
+            onChoose={(v) => setLanguage(v === site.language ? '' : v)}
+          />
+        )}
         <Switch label="Size" value={full ? '100 %' : 'Fit'} choices={['Fit', '100 %'] as const} onChoose={(v) => setFull(v !== 'Fit')} />
       </div>
       <div ref={box} className="relative min-h-[180px] flex-1 overflow-auto rounded border border-ink bg-sheet">

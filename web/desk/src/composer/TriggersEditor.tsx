@@ -3,6 +3,7 @@ import type { Brief } from '../callouts/api';
 import { startTrigger, TRIGGERS, type Trigger, type TriggerKind } from '../callouts/when';
 import { Button } from '../ui/Button';
 import { Choice, NumberField, Tick } from '../ui/Field';
+import { PointedChoice } from './PointedChoice';
 
 type When = Brief['when'];
 const KINDS = Object.keys(TRIGGERS) as TriggerKind[];
@@ -84,15 +85,20 @@ function TriggerValue({ trigger, onChange }: { trigger: Trigger; onChange(trigge
       />
     );
   if (!target) return <p className="text-soft">The pointer leaves through the top edge; on touch, a tab switch or a fast flick up.</p>;
+  const isElement = trigger.kind !== 'pageEvent';
   return (
-    <label className="grid gap-1">
-      {target.label}
-      <input
-        className="font-mono text-[12.5px]"
-        defaultValue={trigger.target}
-        maxLength={300}
-        onChange={(e) => onChange({ ...trigger, target: e.currentTarget.value.trim() })}
-      />
-    </label>
+    <div className="grid gap-2">
+      <label className="grid gap-1">
+        {target.label}
+        <input
+          key={trigger.target}
+          className="font-mono text-[12.5px]"
+          defaultValue={trigger.target}
+          maxLength={300}
+          onBlur={(e) => onChange({ ...trigger, target: e.currentTarget.value.trim() })}
+        />
+      </label>
+      {isElement && <PointedChoice onChoose={(selector) => onChange({ ...trigger, target: selector })} />}
+    </div>
   );
 }

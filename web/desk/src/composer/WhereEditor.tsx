@@ -20,8 +20,6 @@ export function WhereEditor({
 }) {
   const { site } = useDesk();
   const { data } = useQuery(pagesQuery(site.id, where));
-  const matching = data?.pages.filter((p) => p.shown) ?? [];
-  const excluded = data?.pages.filter((p) => !p.shown && p.decider) ?? [];
   return (
     <div className="grid gap-4 md:grid-cols-[minmax(0,5fr)_minmax(0,6fr)]">
       <div className="grid min-w-0 grid-cols-[minmax(0,1fr)] content-start gap-2">
@@ -55,42 +53,72 @@ export function WhereEditor({
           seen={data?.excludes ?? []}
           onChange={(excludes) => onChange({ excludes })}
         />
+        {data && data.leaveOuts.length > 0 && (
+          <div className="grid gap-1">
+            <p className="font-semibold">Usually left out</p>
+            {data.leaveOuts.map((offer) => (
+              <p key={offer.pattern} className="flex items-baseline gap-2">
+                <button
+                  type="button"
+                  className="min-w-0 text-start font-mono text-[12.5px] break-all text-cobalt hover:underline"
+                  onClick={() => onChange({ excludes: [...where.excludes, offer.pattern] })}
+                >
+                  {offer.pattern}
+                </button>
+                <span className="text-[12px] text-soft">{LEAVE_OUT_WORDS[offer.sort]}</span>
+              </p>
+            ))}
+          </div>
+        )}
         <p className="text-[12px] leading-4 text-soft">
           <code className="font-mono">*</code> is any part between two slashes, <code className="font-mono">**</code> any number of them.
           Never on wins.
         </p>
       </div>
-      {data && (
-        <div className="min-w-0">
-          <p className="border-b border-ink pb-1">
-            <b className="font-display text-[18px]">{data.shown}</b> of {data.known} known pages
-            <span className="float-end text-[12px] text-soft">views a day</span>
-          </p>
-          <ul className="max-h-[196px] overflow-auto" tabIndex={0} aria-label="Known pages">
-            {[...excluded, ...matching].map((page) => (
-              <li key={page.path} className="flex items-center gap-2 border-b border-hair py-1">
-                {page.shown ? (
-                  <Check className="h-4 w-4 flex-none text-good" aria-label="shown" />
-                ) : (
-                  <X className="h-4 w-4 flex-none text-bad" aria-label="never" />
-                )}
-                <span
-                  className={`min-w-0 flex-1 overflow-hidden font-mono text-[12.5px] text-ellipsis ${page.shown ? '' : 'line-through'}`}
-                >
-                  {page.path}
-                </span>
-                <span className={page.shown ? '' : 'text-bad'}>{page.shown ? page.viewsADay : 'never'}</span>
-              </li>
-            ))}
-          </ul>
-          <p className="pt-1 text-[12px] text-soft">{data.known - data.shown - excluded.length} that do not match</p>
-        </div>
-      )}
+      {data && <KnownPages match={data} />}
     </div>
   );
 }
 
-function Patterns({
+const LEAVE_OUT_WORDS: Record<Schema<'LeaveOutSort'>, string> = {
+  thankYou: 'they have just done it',
+  checkout: 'they are paying',
+  account: 'they are at work',
+  legal: 'nobody buys there',
+};
+
+/** The known pages that patterns mean, and those that an exception takes out. */
+export function KnownPages({ match }: { match: Schema<'MatchView'> }) {
+  const matching = match.pages.filter((p) => p.shown);
+  const excluded = match.pages.filter((p) => !p.shown && p.decider);
+  return (
+    <div className="min-w-0">
+      <p className="border-b border-ink pb-1">
+        <b className="font-display text-[18px]">{match.shown}</b> of {match.known} known pages
+        <span className="float-end text-[12px] text-soft">views a day</span>
+      </p>
+      <ul className="max-h-[196px] overflow-auto" tabIndex={0} aria-label="Known pages">
+        {[...excluded, ...matching].map((page) => (
+          <li key={page.path} className="flex items-center gap-2 border-b border-hair py-1">
+            {page.shown ? (
+              <Check className="h-4 w-4 flex-none text-good" aria-label="shown" />
+            ) : (
+              <X className="h-4 w-4 flex-none text-bad" aria-label="never" />
+            )}
+            <span className={`min-w-0 flex-1 overflow-hidden font-mono text-[12.5px] text-ellipsis ${page.shown ? '' : 'line-through'}`}>
+              {page.path}
+            </span>
+            <span className={page.shown ? '' : 'text-bad'}>{page.shown ? page.viewsADay : 'never'}</span>
+          </li>
+        ))}
+      </ul>
+      <p className="pt-1 text-[12px] text-soft">{match.known - match.shown - excluded.length} that do not match</p>
+    </div>
+  );
+}
+
+/** Patterns, each with the number of known pages that it alone means. */
+export function Patterns({
   title,
   empty,
   adding,

@@ -22,12 +22,23 @@ const FACT_NAMES = Object.keys(FACTS) as Fact[];
 type Group = Extract<Rule, { kind: 'all' | 'any' }>;
 
 /** A rule over visitor facts: a list of comparisons and groups joined by all or any. */
-export function RuleEditor({ rule, segments, onChange }: { rule: Rule; segments: readonly Named[]; onChange(rule: Rule): void }) {
+export function RuleEditor({
+  rule,
+  segments,
+  keepable = true,
+  onChange,
+}: {
+  rule: Rule;
+  segments: readonly Named[];
+  /** Whether it may be kept as a segment from here. */
+  keepable?: boolean;
+  onChange(rule: Rule): void;
+}) {
   const group: Group = rule.kind === 'all' || rule.kind === 'any' ? rule : { kind: 'all', rules: [rule] };
   return (
     <div className="grid gap-3">
       <GroupEditor group={group} segments={segments} depth={0} onChange={onChange} />
-      {group.rules.length > 0 && <SaveSegment rule={group} onSaved={(id) => onChange({ kind: 'segment', segment: id })} />}
+      {keepable && group.rules.length > 0 && <SaveSegment rule={group} onSaved={(id) => onChange({ kind: 'segment', segment: id })} />}
     </div>
   );
 }
@@ -126,7 +137,23 @@ function PartEditor({
         </select>
       </div>
     );
-  return part.kind === 'test' ? <TestEditor test={part} onChange={put} /> : null;
+  if (part.kind !== 'test') return null;
+  return (
+    <div className="grid gap-1">
+      {inverted && (
+        <select
+          aria-label="Holds or not"
+          value="not"
+          className="justify-self-start"
+          onChange={(e) => e.currentTarget.value === 'so' && onChange(part)}
+        >
+          <option value="not">it must not hold that</option>
+          <option value="so">it must hold that</option>
+        </select>
+      )}
+      <TestEditor test={part} onChange={put} />
+    </div>
+  );
 }
 
 const CAMPAIGN = ['source', 'medium', 'campaign', 'term', 'content'];

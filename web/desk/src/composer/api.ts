@@ -1,6 +1,7 @@
 import { queryOptions } from '@tanstack/react-query';
 import type { Brief } from '../callouts/api';
 import { answered, client, type Schema } from '../lib/api';
+import type { SheetSearch } from '../runsheet/api';
 
 export const evidenceQuery = (siteId: string, calloutId: string, version: number) =>
   queryOptions({
@@ -9,16 +10,41 @@ export const evidenceQuery = (siteId: string, calloutId: string, version: number
     placeholderData: (before) => before,
   });
 
-export const rehearsalQuery = (siteId: string, calloutId: string, version: number, path: string) =>
+export const rehearsalQuery = (siteId: string, calloutId: string, version: number, path: string, who: SheetSearch) =>
   queryOptions({
-    queryKey: ['rehearsal', siteId, calloutId, version, path],
+    queryKey: ['rehearsal', siteId, calloutId, version, path, who],
     queryFn: () =>
       answered(
         client.GET('/api/sites/{siteId}/callouts/{calloutId}/rehearsal', {
-          params: { path: { siteId, calloutId }, query: { path } },
+          params: { path: { siteId, calloutId }, query: { path, ...who } },
         }),
       ),
     placeholderData: (before) => before,
+  });
+
+export const whyQuery = (siteId: string, calloutId: string, version: number) =>
+  queryOptions({
+    queryKey: ['rehearsal', siteId, calloutId, version, 'why'],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/why', { params: { path: { siteId, calloutId } } })),
+  });
+
+export const revisionsQuery = (siteId: string, calloutId: string) =>
+  queryOptions({
+    queryKey: ['callout', siteId, calloutId, 'revisions'],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/revisions', { params: { path: { siteId, calloutId } } })),
+  });
+
+export const publicationQuery = (siteId: string, calloutId: string, version: number) =>
+  queryOptions({
+    queryKey: ['rehearsal', siteId, calloutId, version, 'publication'],
+    queryFn: () =>
+      answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/publication', { params: { path: { siteId, calloutId } } })),
+  });
+
+export const pointsQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['points', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/points', { params: { path: { siteId } } })),
   });
 
 export const pagesQuery = (siteId: string, where: Schema<'WhereFacet'>) =>
@@ -34,10 +60,16 @@ export const pagesQuery = (siteId: string, where: Schema<'WhereFacet'>) =>
     placeholderData: (before) => before,
   });
 
-export const stageQuery = (siteId: string, calloutId: string) =>
+export const stageQuery = (siteId: string, calloutId: string, language: string) =>
   queryOptions({
-    queryKey: ['stage', siteId, calloutId],
-    queryFn: () => answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/stage', { params: { path: { siteId, calloutId } } })),
+    queryKey: ['stage', siteId, calloutId, language],
+    queryFn: () =>
+      answered(
+        client.POST('/api/sites/{siteId}/callouts/{calloutId}/stage', {
+          params: { path: { siteId, calloutId }, query: language ? { language } : {} },
+        }),
+      ),
+    placeholderData: (before) => before,
     staleTime: 3 * 3600_000,
   });
 

@@ -3,6 +3,12 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { type Brief, type Callout, calloutQuery } from '../callouts/api';
 import { Refusal } from '../lib/api';
 import { saveDraft } from './api';
+import { begin, go, type History, ONE_STEP_MS, redo, undo } from './history';
+
+interface Draft {
+  name: string;
+  brief: Brief;
+}
 
 /** How a draft stands with the server. */
 export type Saving = { is: 'saved' } | { is: 'saving' } | { is: 'refused'; refusal: Refusal };
@@ -13,7 +19,7 @@ const SAVE_AFTER_MS = 250;
 /** Holds the draft being written and saves it by itself, one save after another, never over a colleague's. */
 export function useDraft(siteId: string, callout: Callout) {
   const queries = useQueryClient();
-  const [draft, setDraft] = useState({ name: callout.name, brief: callout.draft });
+  const [draft, setDraft] = useState<Draft>({ name: callout.name, brief: callout.draft });
   const [saving, setSaving] = useState<Saving>({ is: 'saved' });
   const version = useRef(callout.draftVersion);
   const latest = useRef(draft);
@@ -21,6 +27,9 @@ export function useDraft(siteId: string, callout: Callout) {
   const dirty = useRef(false);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const settled = useRef<(() => void)[]>([]);
+  const steps = useRef(begin<Draft>(draft));
+  const lastEdit = useRef(0);
+  const [epoch, setEpoch] = useState(0);
 
   const save = useCallback(async () => {
     clearTimeout(timer.current);
@@ -44,9 +53,9 @@ export function useDraft(siteId: string, callout: Callout) {
     if (dirty.current && latest.current !== sent) void save();
   }, [siteId, callout.id, queries]);
 
-  const edit = useCallback(
-    (change: Partial<{ name: string; brief: Brief }>) => {
-      latest.current = { ...latest.current, ...change };
+  const put = useCallback(
+    (next: Draft) => {
+      latest.current = next;
       setDraft(latest.current);
       dirty.current = true;
       setSaving((s) => (s.is === 'refused' && s.refusal.status === 409 ? s : { is: 'saving' }));
@@ -54,6 +63,30 @@ export function useDraft(siteId: string, callout: Callout) {
       timer.current = setTimeout(() => void save(), SAVE_AFTER_MS);
     },
     [save],
+  );
+
+  const edit = useCallback(
+    (change: Partial<Draft>) => {
+      const now = Date.now();
+      const next = { ...latest.current, ...change };
+      steps.current = go(steps.current, next, now - lastEdit.current < ONE_STEP_MS);
+      lastEdit.current = now;
+      put(next);
+    },
+    [put],
+  );
+
+  /** Goes a step back, or forward again; autosave keeps where one arrives. */
+  const step = useCallback(
+    (way: (steps: History<Draft>) => History<Draft>) => {
+      const after = way(steps.current);
+      if (after === steps.current) return;
+      steps.current = after;
+      lastEdit.current = 0;
+      setEpoch((e) => e + 1);
+      put(after.now);
+    },
+    [put],
   );
 
   useEffect(() => {
@@ -77,5 +110,18 @@ export function useDraft(siteId: string, callout: Callout) {
     return version.current;
   }, [save]);
 
-  return { draft, edit, saving, save, settle, version };
+  return {
+    draft,
+    edit,
+    undo: () => step(undo),
+    redo: () => step(redo),
+    /** Grows with every step back or forward: what holds a value of its own has to begin anew with it. */
+    epoch,
+    canUndo: steps.current.past.length > 0,
+    canRedo: steps.current.future.length > 0,
+    saving,
+    save,
+    settle,
+    version,
+  };
 }

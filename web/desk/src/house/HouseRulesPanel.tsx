@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useDesk } from '../app/desk';
+import { PointedChoice } from '../composer/PointedChoice';
 import { Refusal } from '../lib/api';
 import { sitesQuery } from '../session/api';
 import { mayAct } from '../session/model';
@@ -99,6 +100,7 @@ export function HouseRulesPanel({ onClose }: { onClose(): void }) {
               placeholder=".basket-bar, #help"
               onChange={(e) => edit({ keepClear: e.currentTarget.value })}
             />
+            <PointedChoice onChoose={(selector) => edit({ keepClear: [rules.keepClear, selector].filter(Boolean).join(', ') })} />
           </Section>
         </fieldset>
         <div className="flex flex-wrap items-center gap-3 p-4">

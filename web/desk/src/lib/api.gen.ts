@@ -53,6 +53,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/o/pictures/{pictureId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/v/plan": {
         parameters: {
             query?: never;
@@ -95,6 +111,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["AskIfThere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakePoint"];
         delete?: never;
         options?: never;
         head?: never;
@@ -197,15 +229,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/page-groups": {
+    "/api/sites/{siteId}/off-air": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["ListPageGroups"];
-        put?: never;
+        get?: never;
+        put: operations["SwitchAir"];
         post?: never;
         delete?: never;
         options?: never;
@@ -224,6 +256,54 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/page-groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListPageGroups"];
+        put?: never;
+        post: operations["AddPageGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/page-groups/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["OrderPageGroups"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/page-groups/{groupId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangePageGroup"];
+        post?: never;
+        delete: operations["RemovePageGroup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -365,22 +445,6 @@ export interface paths {
             cookie?: never;
         };
         get: operations["ReplayCallout"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/run-sheet": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["GetRunSheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -966,6 +1030,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/callouts/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListReady"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts/advice": {
         parameters: {
             query?: never;
@@ -1126,6 +1206,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/callouts/{calloutId}/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["GroupCallout"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{calloutId}/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["AskWhy"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{calloutId}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListRevisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{calloutId}/publication": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["PreviewPublication"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts/{calloutId}/stage": {
         parameters: {
             query?: never;
@@ -1136,6 +1280,166 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["OpenStage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/rehearsals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RehearseVisit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/cast": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CastVisitor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/trials": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["OpenTrial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/points": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListPoints"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/points/{pointId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["RemovePoint"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListPictures"];
+        put?: never;
+        post: operations["UploadPicture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/pictures/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["FetchPicture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/pictures/{pictureId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["RemovePicture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetRunSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/run-sheet/lanes/{groupId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLane"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1158,6 +1462,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/segments/size": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SizeSegment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/segments/{segmentId}": {
         parameters: {
             query?: never;
@@ -1174,6 +1494,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/visitors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListVisitors"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/visitors/{visitorId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetVisitor"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/visitors/{visitorId}/visits/{number}/journey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetJourney"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1184,6 +1552,11 @@ export interface components {
             verdict: components["schemas"]["DeliveryVerdict"];
             because: null | string;
         };
+        /**
+         * @description Something that happens on a page, by the visitor's doing or not.
+         * @enum {unknown}
+         */
+        ActKind: "hide" | "return" | "close" | "click" | "hover" | "leave" | "scroll" | "see" | "pointerOut" | "flickUp" | "clickElement" | "videoEnds" | "pageEvent" | "move" | "holdOpens" | "holdCloses" | "teamLeaves" | "teamReturns";
         AddSourceRequest: {
             name: string;
             kind: components["schemas"]["SourceKind"];
@@ -1256,14 +1629,23 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
+            group: string;
             state: components["schemas"]["CalloutState"];
             /** Format: int32 */
             revision: number;
             hasChanges: boolean;
             brief: components["schemas"]["Brief"];
             figures: components["schemas"]["FiguresView"];
+            notes: components["schemas"]["CalloutNoteView"][];
             changedAt: components["schemas"]["Instant"];
             changedBy: string;
+        };
+        /** @enum {unknown} */
+        CalloutNote: "starterWording" | "notHeard" | "waitingForFirst" | "notShownLately";
+        CalloutNoteView: {
+            note: components["schemas"]["CalloutNote"];
+            why: string;
+            control: null | components["schemas"]["ControlPlace"];
         };
         /**
          * @description Where a callout stands in its life.
@@ -1319,6 +1701,15 @@ export interface components {
             };
             identitySecret: null | string;
         };
+        CastRequest: {
+            /** Format: uuid */
+            segment: string;
+            from: components["schemas"]["ImaginedVisitor"];
+        };
+        CastView: {
+            visitor: components["schemas"]["ImaginedVisitor"];
+            assumed: string[];
+        };
         ChangedEventsView: {
             /** Format: int32 */
             changed: number;
@@ -1337,6 +1728,17 @@ export interface components {
         CheckPageRequest: {
             address: string;
         };
+        ClashView: {
+            /** Format: uuid */
+            calloutId: string;
+            mends: components["schemas"]["MendView"][];
+        };
+        ComingClashView: {
+            group: string;
+            sentence: string;
+            isNew: boolean;
+            mends: components["schemas"]["MendView"][];
+        };
         /**
          * @description How a field is compared.
          * @enum {unknown}
@@ -1347,6 +1749,8 @@ export interface components {
          * @enum {unknown}
          */
         ConsentMode: "atOnce" | "afterConsent";
+        /** @enum {unknown} */
+        ControlPlace: "say" | "from" | "where" | "who" | "when" | "howOften" | "look" | "houseRules" | "state" | "offAir" | "runSheet" | "nowhere" | null;
         CorrectionRequest: {
             fields: {
                 [key: string]: string;
@@ -1358,6 +1762,13 @@ export interface components {
             is: string;
             by: string;
             at: components["schemas"]["Instant"];
+        };
+        DeedView: {
+            /** Format: uuid */
+            eventId: string;
+            at: components["schemas"]["Instant"];
+            kind: components["schemas"]["EventKind"];
+            about: string;
         };
         DeliveryDetail: {
             delivery: components["schemas"]["DeliveryView"];
@@ -1617,6 +2028,9 @@ export interface components {
             /** @description The segment in which it stands, by name; null when it stands in the callout's own rule. */
             segment?: null | string;
         };
+        FetchPictureRequest: {
+            address: string;
+        };
         /** @description A condition on one field of an event. */
         FieldCondition: {
             /** @description "product", "category", "amount", "currency", "page", or the name of one of the source's own fields. */
@@ -1751,6 +2165,9 @@ export interface components {
              * @description For a quote: the fewest stars, 0 to 5; 0 also takes what has none.
              */
             leastStars: number;
+        };
+        GroupRequest: {
+            group: string;
         };
         GroupTrafficView: {
             name: string;
@@ -1897,6 +2314,101 @@ export interface components {
             data: Record<string, never>;
             signature?: null | string;
         };
+        /** @description Something that an imagined visitor did on the site. */
+        ImaginedDeed: {
+            /** @description What. */
+            kind: components["schemas"]["EventKind"];
+            /**
+             * Format: uuid
+             * @description Through which source it was heard; null for any.
+             */
+            source?: null | string;
+            /**
+             * @description About what; empty for nothing.
+             * @default
+             */
+            product: string;
+            /**
+             * @description Of which category; empty for none.
+             * @default
+             */
+            category: string;
+            /**
+             * Format: int32
+             * @description How many whole days ago, 0 to 730; today's was an hour ago.
+             * @default 0
+             */
+            daysAgo: number;
+        };
+        /** @description A visitor as somebody at the desk imagines them: what is left unsaid is as with a newcomer at a desktop. */
+        ImaginedVisitor: {
+            /**
+             * Format: int32
+             * @description Number of this visit, from 1.
+             */
+            visitNumber?: number;
+            /**
+             * Format: int32
+             * @description Pages looked at in this visit before the first one imagined, from 0.
+             */
+            pagesBefore?: number;
+            /**
+             * Format: int32
+             * @description Pages looked at ever before the first one imagined; as few as fit the rest when smaller than that.
+             */
+            pagesEver?: number;
+            /**
+             * Format: int32
+             * @description Seconds since this visit began, where it has had pages before.
+             */
+            secondsOnSite?: number;
+            /**
+             * Format: int32
+             * @description Hours since the visit before this one, 1 to int ImaginedVisitor.MostHours.
+             */
+            hoursSinceLastVisit?: number;
+            /** @description Whether every callout was met in the visit before. */
+            metEverything?: boolean;
+            /** @description Callouts met in the visit before. */
+            saw?: string[];
+            /** @description Callouts closed in the visit before. */
+            closed?: string[];
+            /** @description What the visitor holds. */
+            device?: components["schemas"]["Device"];
+            /** @description BCP 47 tags, the most wanted first; none for the site's own language. */
+            languages?: string[];
+            /** @description Country by name; empty when unknown. */
+            country?: string;
+            /** @description Region by name; empty when unknown. */
+            region?: string;
+            /** @description City by name; empty when unknown. */
+            city?: string;
+            /**
+             * Format: int32
+             * @description Hour on the visitor's clock, 0 to 23; null for the site's own.
+             */
+            localHour?: null | number;
+            /** @description Whether the page has said who it is. */
+            isKnown?: boolean;
+            /** @description What the page says of its visitor, by name. */
+            attributes?: {
+                [key: string]: string;
+            };
+            /** @description The visitor's tags. */
+            tags?: string[];
+            /** @description Whether the visitor agreed to be addressed and remembered. */
+            agreed?: boolean;
+            /** @description The visit's first page; empty for the first one imagined. */
+            entryPage?: string;
+            /** @description Host of the page that led here; empty for none. */
+            referrer?: string;
+            /** @description Campaign parameters by name, without "utm_". */
+            campaign?: {
+                [key: string]: string;
+            };
+            /** @description What the visitor did on the site. */
+            deeds?: components["schemas"]["ImaginedDeed"][];
+        };
         ImportPreviewRequest: {
             eventKind: components["schemas"]["EventKind"];
             map?: null | components["schemas"]["EventMap"];
@@ -1978,6 +2490,11 @@ export interface components {
             /** @description Why, in one sentence. */
             because: string;
         };
+        LaneDetailView: {
+            lane: components["schemas"]["LaneView"];
+            notShown: components["schemas"]["NotShownView"][];
+            mends: components["schemas"]["ClashView"][];
+        };
         LaneView: {
             /** Format: uuid */
             groupId: string;
@@ -1990,8 +2507,26 @@ export interface components {
             starts: number;
             quietBy: null | string;
             showings: components["schemas"]["ShowingView"][];
-            notShown: components["schemas"]["NotShownView"][];
+            leaving: components["schemas"]["ShowingView"][];
+            waiting: components["schemas"]["WaitingView"][];
+            clashes: components["schemas"]["NotShownView"][];
+            /** Format: int32 */
+            notShown: number;
         };
+        /** @description Pages that are usually left out, as an exclude that would take them out. */
+        LeaveOutOffer: {
+            /** @description Why. */
+            sort: components["schemas"]["LeaveOutSort"];
+            /** @description The pattern. */
+            pattern: string;
+            /** @description The known pages it means, among those that show now. */
+            pages: string[];
+        };
+        /**
+         * @description Why pages are usually left out.
+         * @enum {unknown}
+         */
+        LeaveOutSort: "thankYou" | "checkout" | "account" | "legal";
         /**
          * @description Where a click on the callout leads.
          * @enum {unknown}
@@ -2042,6 +2577,7 @@ export interface components {
             title: string;
             lines: string[];
             next?: null | components["schemas"]["NextPart"];
+            trial?: null | components["schemas"]["TrialPanelPart"];
         };
         MatchRequest: {
             includes: string[];
@@ -2056,6 +2592,7 @@ export interface components {
             pages: components["schemas"]["PageMatchView"][];
             includes: components["schemas"]["PatternView"][];
             excludes: components["schemas"]["PatternView"][];
+            leaveOuts: components["schemas"]["LeaveOutOffer"][];
         };
         /**
          * @description What a place in somebody else's data can mean.
@@ -2073,6 +2610,25 @@ export interface components {
             name: string;
             email: string;
             role: components["schemas"]["Role"];
+        };
+        MendView: {
+            /** Format: uuid */
+            calloutId: string;
+            name: string;
+            trying: string;
+            sentence: string;
+            effects: string[];
+            brief: components["schemas"]["Brief"];
+        };
+        MetView: {
+            /** Format: uuid */
+            calloutId: string;
+            name: string;
+            /** Format: int32 */
+            visits: number;
+            lastAt: components["schemas"]["Instant"];
+            closedAt: null | components["schemas"]["Instant"];
+            clickedAt: null | components["schemas"]["Instant"];
         };
         /**
          * @description How much of a person's name visitors may read.
@@ -2097,6 +2653,7 @@ export interface components {
             reason: components["schemas"]["Reason"];
             sentence: string;
             isClash: boolean;
+            control: components["schemas"]["ControlPlace"];
         };
         /**
          * @description How a count is said.
@@ -2127,12 +2684,25 @@ export interface components {
             tests: components["schemas"]["PageTestView"][];
             callouts: components["schemas"]["CalloutVerdictView"][];
         };
+        PageGroupOrder: {
+            groups: string[];
+        };
+        PageGroupRequest: {
+            name: string;
+            includes: string[];
+            excludes: string[];
+        };
         PageGroupView: {
             /** Format: uuid */
             id: string;
             name: string;
             includes: string[];
             excludes: string[];
+            /** Format: int32 */
+            pages: number;
+            /** Format: double */
+            viewsADay: number;
+            usedBy: components["schemas"]["UseView"][];
         };
         PageMatchView: {
             path: string;
@@ -2171,11 +2741,66 @@ export interface components {
             phone?: null | string;
             name?: null | string;
         };
+        PictureView: {
+            /** Format: uuid */
+            id: null | string;
+            name: string;
+            address: string;
+            /** Format: int32 */
+            width: number;
+            /** Format: int32 */
+            height: number;
+            isMoving: boolean;
+            usedBy: string[];
+        };
         /**
          * @description How fine a place may be said.
          * @enum {unknown}
          */
         PlaceLevel: "none" | "country" | "region" | "city";
+        /** @description Something done on a page of a planned visit. */
+        PlannedAct: {
+            /**
+             * Format: double
+             * @description Seconds since the page view began.
+             */
+            atSeconds: number;
+            /** @description What is done. */
+            kind: components["schemas"]["ActKind"];
+            /**
+             * Format: uuid
+             * @description To which callout, for close and click.
+             */
+            callout?: null | string;
+            /**
+             * @description To which element, or the name of a page event.
+             * @default
+             */
+            target: string;
+        };
+        /** @description A page of a visit as somebody at the desk plans it. */
+        PlannedPage: {
+            /** @description The page. */
+            path: string;
+            /**
+             * Format: int32
+             * @description Seconds on it, 1 to 1,800.
+             */
+            staySeconds: number;
+            /**
+             * Format: int32
+             * @description How far it is scrolled, evenly over the stay: 0 to 100.
+             * @default 0
+             */
+            scrollPercent: number;
+            /**
+             * @description Whether the visitor turns to leave a second before the end.
+             * @default false
+             */
+            leaves: boolean;
+            /** @description What else is done there. */
+            acts?: null | components["schemas"]["PlannedAct"][];
+        };
         PlanRequest: {
             site: string;
             page: string;
@@ -2217,6 +2842,40 @@ export interface components {
             baskets: components["schemas"]["BasketPart"][];
             mark: null | components["schemas"]["MarkPart"];
             stage: null | components["schemas"]["StagePart"];
+        };
+        PlayedPageView: {
+            path: string;
+            /** Format: int64 */
+            startsMs: number;
+            /** Format: int64 */
+            stayMs: number;
+            showings: components["schemas"]["ShowingView"][];
+            notShown: components["schemas"]["NotShownView"][];
+            changes: string[];
+        };
+        PlayedVisitView: {
+            at: components["schemas"]["Instant"];
+            segments: string[];
+            pages: components["schemas"]["PlayedPageView"][];
+        };
+        PointRequest: {
+            site: string;
+            page: string;
+            token: string;
+            selector: string;
+            label: string;
+            /** Format: int32 */
+            matches: number;
+        };
+        PointView: {
+            /** Format: uuid */
+            id: string;
+            selector: string;
+            label: string;
+            path: string;
+            /** Format: int32 */
+            matches: number;
+            at: components["schemas"]["Instant"];
         };
         /** @enum {unknown} */
         PollFormat: "json" | "ndJson" | "csv" | "jsonLd" | "feed";
@@ -2284,9 +2943,22 @@ export interface components {
             detail?: null | string;
             instance?: null | string;
         };
+        PublicationView: {
+            effects: string[];
+            clashes: components["schemas"]["ComingClashView"][];
+        };
         PublishRequest: {
             /** Format: int32 */
             version: number;
+        };
+        ReadyView: {
+            key: string;
+            name: string;
+            does: string;
+            kind: components["schemas"]["CalloutKind"];
+            shape: components["schemas"]["Shape"];
+            source: string;
+            lacks: boolean;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
         Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"];
@@ -2514,10 +3186,25 @@ export interface components {
             kind?: "visitorDiffers";
             failed: components["schemas"]["FailedTest"];
         };
+        RecordedJourneyView: {
+            visitor: components["schemas"]["ImaginedVisitor"];
+            pages: components["schemas"]["PlannedPage"][];
+            at: components["schemas"]["Instant"];
+        };
+        RehearsalRequest: {
+            visitor: components["schemas"]["ImaginedVisitor"];
+            pages: components["schemas"]["PlannedPage"][];
+            at?: null | string;
+            before?: null | components["schemas"]["ImaginedVisitor"];
+            /** Format: uuid */
+            draft?: null | string;
+        };
         RehearsalView: {
             path: string;
             showings: components["schemas"]["ShowingView"][];
             notShown: components["schemas"]["NotShownView"][];
+            who: components["schemas"]["ImaginedVisitor"];
+            assumed: string[];
         };
         /** @description A limit that was reached. */
         RepeatLimit: {
@@ -2550,7 +3237,6 @@ export interface components {
         RepeatSpan: "visit" | "days" | "ever" | "week" | "clicked";
         /**
          * @description The unit in which a callout may come back.
-         * @default pageView
          * @enum {unknown}
          */
         RepeatUnit: "pageView" | "visit" | "days" | "hours" | "weeks" | "months" | "ever";
@@ -2650,6 +3336,13 @@ export interface components {
              */
             visitorDays: number;
         };
+        RevisionView: {
+            /** Format: int32 */
+            number: number;
+            at: components["schemas"]["Instant"];
+            by: string;
+            brief: components["schemas"]["Brief"];
+        };
         /** @enum {unknown} */
         Role: "viewer" | "editor" | "publisher" | "owner";
         RulesPart: {
@@ -2667,11 +3360,21 @@ export interface components {
         RunSheetView: {
             persona: components["schemas"]["Persona"];
             at: components["schemas"]["Instant"];
+            isNow: boolean;
+            offAir: boolean;
             rules: components["schemas"]["HouseRules"];
             /** Format: int32 */
             drafts: number;
             /** Format: int32 */
             paused: number;
+            /** Format: double */
+            shareOfVisits: null | number;
+            hours: number[];
+            who: components["schemas"]["ImaginedVisitor"];
+            assumed: string[];
+            /** Format: int32 */
+            closeAfterSeconds: number;
+            trial: null | components["schemas"]["TrialChangeView"];
             lanes: components["schemas"]["LaneView"][];
         };
         SaveDraftRequest: {
@@ -2724,7 +3427,7 @@ export interface components {
          * @description The picture beside the words.
          * @enum {unknown}
          */
-        SayPicture: "none" | "product" | "initials" | "sign" | "image";
+        SayPicture: "none" | "product" | "initials" | "sign" | "image" | "map";
         /** @description On which dates and at which hours a callout may run, told on the clock of the site's time zone. */
         Schedule: {
             from: null | components["schemas"]["LocalDateTime"];
@@ -2761,18 +3464,12 @@ export interface components {
             name: string;
             rule: components["schemas"]["VisitorRule"];
         };
-        SegmentUseView: {
-            /** Format: uuid */
-            id: string;
-            name: string;
-            isCallout: boolean;
-        };
         SegmentView: {
             /** Format: uuid */
             id: string;
             name: string;
             rule: components["schemas"]["VisitorRule"];
-            usedBy: components["schemas"]["SegmentUseView"][];
+            usedBy: components["schemas"]["UseView"][];
             changedAt: components["schemas"]["Instant"];
             changedBy: string;
         };
@@ -2790,6 +3487,7 @@ export interface components {
             calloutId: string;
             name: string;
             kind: components["schemas"]["CalloutKind"];
+            shape: components["schemas"]["Shape"];
             /** Format: int32 */
             turn: number;
             /** Format: int64 */
@@ -2798,6 +3496,12 @@ export interface components {
             endMs: number;
             endedBy: components["schemas"]["EndedBy"];
             says: string;
+            /** Format: int32 */
+            waitSeconds: null | number;
+            /** Format: int32 */
+            scrollPercent: null | number;
+            /** Format: int32 */
+            priority: number;
         };
         /**
          * @description The side of the screen.
@@ -2853,6 +3557,18 @@ export interface components {
             timeZone: string;
             language: string;
             rules: components["schemas"]["HouseRules"];
+        };
+        SizeRequest: {
+            rule: components["schemas"]["VisitorRule"];
+        };
+        SizeView: {
+            /** Format: int32 */
+            visitors: number;
+            /** Format: int32 */
+            of: number;
+            from: components["schemas"]["Instant"];
+            at: components["schemas"]["Instant"];
+            sample: components["schemas"]["VisitorView"][];
         };
         /**
          * @description How a source stands, at a glance.
@@ -2953,9 +3669,12 @@ export interface components {
             /** Format: uuid */
             pageGroup?: null | string;
             kind?: null | components["schemas"]["CalloutKind"];
+            ready?: null | string;
         };
         StripView: {
             offAir: boolean;
+            switchedBy: null | string;
+            switchedAt: null | components["schemas"]["Instant"];
             heardAt: null | components["schemas"]["Instant"];
             heardPage: null | string;
             /** Format: int32 */
@@ -2970,6 +3689,9 @@ export interface components {
          * @enum {unknown}
          */
         SuccessSign: "sent" | "page" | "element";
+        SwitchAirRequest: {
+            offAir: boolean;
+        };
         TestSentView: {
             /** Format: uuid */
             eventId: string;
@@ -3004,6 +3726,44 @@ export interface components {
             groups: components["schemas"]["GroupTrafficView"][];
             /** Format: int32 */
             testViews: number;
+        };
+        TrialChangeView: {
+            /** Format: uuid */
+            calloutId: string;
+            name: string;
+            sentence: string;
+            brief: components["schemas"]["Brief"];
+            effects: string[];
+        };
+        TrialItemPart: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            shows: boolean;
+            /** Format: int64 */
+            dueMs: null | number;
+            says: string;
+            address: string;
+        };
+        TrialPanelPart: {
+            script: string;
+            who: string;
+            lifted: boolean;
+            items: components["schemas"]["TrialItemPart"][];
+            /** Format: int64 */
+            until: number;
+        };
+        TrialRequest: {
+            path: string;
+            visitor: components["schemas"]["ImaginedVisitor"];
+            /** @default false */
+            liftLimits: boolean;
+            /** Format: uuid */
+            draft?: null | string;
+        };
+        TrialView: {
+            address: string;
+            until: components["schemas"]["Instant"];
         };
         TriedWordsView: {
             found: null | string;
@@ -3041,11 +3801,43 @@ export interface components {
             shape: components["schemas"]["FileShape"];
             columns: components["schemas"]["JsonPlace"][];
         };
+        UseView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            isCallout: boolean;
+        };
+        VisitedPageView: {
+            path: string;
+            at: components["schemas"]["Instant"];
+            /** Format: int64 */
+            stayMs: number;
+            /** Format: int32 */
+            depthPercent: number;
+        };
         /**
          * @description A fact that visitors are told apart by.
          * @enum {unknown}
          */
         VisitorFact: "standing" | "visitNumber" | "pagesThisVisit" | "pagesEver" | "secondsOnSite" | "daysSinceLastVisit" | "entryPage" | "referrer" | "campaign" | "device" | "language" | "country" | "region" | "city" | "localHour" | "identity" | "attribute" | "tag" | "bought" | "submitted" | "saw" | "closed";
+        VisitorHistoryView: {
+            visitor: components["schemas"]["VisitorView"];
+            attributes: {
+                [key: string]: string;
+            };
+            segments: string[];
+            visits: components["schemas"]["VisitView"][];
+            met: components["schemas"]["MetView"][];
+            did: components["schemas"]["DeedView"][];
+        };
+        VisitorPageView: {
+            /** Format: int32 */
+            total: number;
+            /** Format: int32 */
+            of: number;
+            from: components["schemas"]["Instant"];
+            visitors: components["schemas"]["VisitorView"][];
+        };
         /** @description A rule over visitor facts: a tree of all, any and not over comparisons. */
         VisitorRule: components["schemas"]["VisitorRuleAllOf"] | components["schemas"]["VisitorRuleAnyOf"] | components["schemas"]["VisitorRuleNotThis"] | components["schemas"]["VisitorRuleInSegment"] | components["schemas"]["VisitorRuleFactTest"];
         /** @description Every part must hold; none at all lets everybody in. */
@@ -3097,6 +3889,21 @@ export interface components {
             kind?: "not";
             rule: components["schemas"]["VisitorRule"];
         };
+        VisitorView: {
+            id: string;
+            short: string;
+            lastAt: components["schemas"]["Instant"];
+            /** Format: int32 */
+            visit: number;
+            /** Format: int32 */
+            pages: number;
+            entry: string;
+            device: components["schemas"]["Device"];
+            place: string;
+            language: string;
+            isKnown: boolean;
+            did: components["schemas"]["EventKind"][];
+        };
         VisitPart: {
             /** Format: int32 */
             starts: number;
@@ -3106,6 +3913,28 @@ export interface components {
             hushLeftMs: number;
             /** Format: int64 */
             dialogHushLeftMs: number;
+        };
+        VisitView: {
+            /** Format: int32 */
+            number: number;
+            at: components["schemas"]["Instant"];
+            referrer: string;
+            campaign: {
+                [key: string]: string;
+            };
+            pages: components["schemas"]["VisitedPageView"][];
+        };
+        WaitingView: {
+            /** Format: uuid */
+            calloutId: string;
+            name: string;
+            kind: components["schemas"]["CalloutKind"];
+            shape: components["schemas"]["Shape"];
+            /** Format: int64 */
+            atMs: number;
+            isScheduled: boolean;
+            reason: components["schemas"]["Reason"];
+            sentence: string;
         };
         /** @description At which moment of a page view, and on which dates and at which hours. */
         WhenFacet: {
@@ -3150,6 +3979,21 @@ export interface components {
             rule: components["schemas"]["VisitorRule"];
             /** @description Devices on which it is not shown. */
             hiddenOn: components["schemas"]["Device"][];
+        };
+        WhyReasonView: {
+            sentence: string;
+            control: components["schemas"]["ControlPlace"];
+            /** Format: double */
+            share: number;
+            path: string;
+            who: string;
+        };
+        WhyView: {
+            /** Format: double */
+            shownShare: number;
+            /** Format: int32 */
+            pages: number;
+            reasons: components["schemas"]["WhyReasonView"][];
         };
         /** @description A site's choice of blocked words: the supplied lists of some languages, less what was taken out, plus its own. */
         WordChoice: {
@@ -3307,6 +4151,26 @@ export interface operations {
             };
         };
     };
+    GetPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pictureId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     PlanPage: {
         parameters: {
             query?: never;
@@ -3433,6 +4297,56 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ThereResponse"];
                 };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakePoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["PointRequest"];
+                "application/json": components["schemas"]["PointRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Bad Request */
             400: {
@@ -3727,7 +4641,7 @@ export interface operations {
             };
         };
     };
-    ListPageGroups: {
+    SwitchAir: {
         parameters: {
             query?: never;
             header?: never;
@@ -3736,15 +4650,26 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchAirRequest"];
+            };
+        };
         responses: {
-            /** @description OK */
-            200: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PageGroupView"][];
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -3767,6 +4692,162 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrafficView"];
+                };
+            };
+        };
+    };
+    ListPageGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageGroupView"][];
+                };
+            };
+        };
+    };
+    AddPageGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageGroupRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageGroupView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    OrderPageGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageGroupOrder"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangePageGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                groupId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PageGroupRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageGroupView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemovePageGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                groupId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -4009,30 +5090,6 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["ReplayLine"];
-                };
-            };
-        };
-    };
-    GetRunSheet: {
-        parameters: {
-            query?: {
-                persona?: string;
-            };
-            header?: never;
-            path: {
-                siteId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RunSheetView"];
                 };
             };
         };
@@ -5298,6 +6355,28 @@ export interface operations {
             };
         };
     };
+    ListReady: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadyView"][];
+                };
+            };
+        };
+    };
     AdviseKinds: {
         parameters: {
             query?: {
@@ -5572,6 +6651,12 @@ export interface operations {
         parameters: {
             query: {
                 path: string;
+                persona?: string;
+                segment?: string;
+                device?: string;
+                language?: string;
+                at?: string;
+                trying?: string;
             };
             header?: never;
             path: {
@@ -5593,7 +6678,41 @@ export interface operations {
             };
         };
     };
-    OpenStage: {
+    GroupCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                calloutId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AskWhy: {
         parameters: {
             query?: never;
             header?: never;
@@ -5611,7 +6730,389 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    "application/json": components["schemas"]["WhyView"];
+                };
+            };
+        };
+    };
+    ListRevisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                calloutId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionView"][];
+                };
+            };
+        };
+    };
+    PreviewPublication: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                calloutId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PublicationView"];
+                };
+            };
+        };
+    };
+    OpenStage: {
+        parameters: {
+            query?: {
+                language?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+                calloutId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
                     "application/json": components["schemas"]["StageView"];
+                };
+            };
+        };
+    };
+    RehearseVisit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearsalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlayedVisitView"];
+                };
+            };
+        };
+    };
+    CastVisitor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CastRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CastView"];
+                };
+            };
+        };
+    };
+    OpenTrial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialView"];
+                };
+            };
+        };
+    };
+    ListPoints: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointView"][];
+                };
+            };
+        };
+    };
+    RemovePoint: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                pointId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListPictures: {
+        parameters: {
+            query?: {
+                words?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureView"][];
+                };
+            };
+        };
+    };
+    UploadPicture: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    FetchPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FetchPictureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemovePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                pictureId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetRunSheet: {
+        parameters: {
+            query?: {
+                persona?: string;
+                segment?: string;
+                device?: string;
+                language?: string;
+                at?: string;
+                trying?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheetView"];
+                };
+            };
+        };
+    };
+    GetLane: {
+        parameters: {
+            query?: {
+                persona?: string;
+                segment?: string;
+                device?: string;
+                language?: string;
+                at?: string;
+                trying?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+                groupId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaneDetailView"];
                 };
             };
         };
@@ -5669,6 +7170,32 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SizeSegment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SizeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SizeView"];
                 };
             };
         };
@@ -5735,6 +7262,79 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListVisitors: {
+        parameters: {
+            query?: {
+                segment?: string;
+                page?: string;
+                skip?: number;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitorPageView"];
+                };
+            };
+        };
+    };
+    GetVisitor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                visitorId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitorHistoryView"];
+                };
+            };
+        };
+    };
+    GetJourney: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                visitorId: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordedJourneyView"];
                 };
             };
         };

@@ -1,6 +1,7 @@
-import { HubConnectionBuilder, LogLevel } from '@microsoft/signalr';
+import { type HubConnection, HubConnectionBuilder, HubConnectionState, LogLevel } from '@microsoft/signalr';
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Colleague, People } from './people';
 
 /** Which queries a change makes stale, by the first part of their keys. */
 const STALE_AFTER: Record<string, string[]> = {
@@ -9,8 +10,13 @@ const STALE_AFTER: Record<string, string[]> = {
   imports: ['imports', 'sources'],
   heard: ['install', 'strip'],
   figures: ['callouts', 'strip'],
+  pointed: ['points'],
   definition: [
     'sites',
+    'page-groups',
+    'segments',
+    'pages',
+    'advice',
     'care',
     'imports',
     'callouts',
@@ -25,27 +31,44 @@ const STALE_AFTER: Record<string, string[]> = {
   ],
 };
 
-/** Keeps a line open to the server; when something of the site changes, what shows it asks again. */
-export function useLive(siteId: string) {
+/** Keeps a line open to the server; when something of the site changes, what shows it asks again. Also tells who else is there. */
+export function useLive(siteId: string): People {
   const queries = useQueryClient();
+  const [all, setAll] = useState<readonly Colleague[]>([]);
+  const line = useRef<HubConnection>(undefined);
+  const place = useRef('');
+  const turnTo = useCallback((to: string) => {
+    place.current = to;
+    if (line.current?.state === HubConnectionState.Connected) line.current.invoke('Turn', to).catch(() => undefined);
+  }, []);
   useEffect(() => {
-    const line = new HubConnectionBuilder()
+    const opened = new HubConnectionBuilder()
       .withUrl('/live')
       .withAutomaticReconnect([0, 1000, 3000, 10_000, 30_000])
       .configureLogging(LogLevel.None)
       .build();
-    const follow = () => line.invoke('Follow', siteId).catch(() => undefined);
-    line.on('changed', (change: string) => {
+    line.current = opened;
+    const follow = async () => {
+      try {
+        await opened.invoke('Follow', siteId);
+        if (place.current) await opened.invoke('Turn', place.current);
+      } catch {
+        // Refused or broken off: the desk asks again by itself.
+      }
+    };
+    opened.on('people', (people: Colleague[]) => setAll(people));
+    opened.on('changed', (change: string) => {
       for (const key of STALE_AFTER[change] ?? []) void queries.invalidateQueries({ queryKey: [key] });
     });
     // After a break anything may have happened.
-    line.onreconnected(() => {
+    opened.onreconnected(() => {
       void follow();
       void queries.invalidateQueries();
     });
-    const started = line.start().then(follow, () => undefined);
+    const started = opened.start().then(follow, () => undefined);
     return () => {
-      void started.finally(() => line.stop());
+      void started.finally(() => opened.stop());
     };
   }, [siteId, queries]);
+  return useMemo(() => ({ all, turnTo }), [all, turnTo]);
 }

@@ -1,32 +1,38 @@
 import { pageClock } from '../lib/time';
 import { Button } from '../ui/Button';
-import type { Lane, NotShown, Showing } from './api';
-import { AXIS_END_MS, placeOf } from './axis';
+import { ShapeSign } from '../ui/ShapeSign';
+import type { Lane, NotShown, Showing, Waiting } from './api';
+import { AXIS_END_MS, placeOf, roomFor, widestGap } from './axis';
 import { CueBlock } from './CueBlock';
 
-/** One page group: its head, and what a visitor meets there from second to second. */
+/** One page group: its head, what a visitor meets there from second to second, and what on leaving. */
 export function LaneRow({
   lane,
   busiest,
   budget,
   chosenBlock,
+  changedBlock,
   isChosen,
   onChooseBlock,
   onChooseLane,
   onStart,
+  onDelay,
 }: {
   lane: Lane;
   /** Views a day of the busiest lane, against which this one's bar is drawn. */
   busiest: number;
   budget: number;
   chosenBlock: string | undefined;
+  /** The callout of which a change is being tried out. */
+  changedBlock: string | undefined;
   isChosen: boolean;
   onChooseBlock(calloutId: string): void;
   onChooseLane(): void;
-  onStart?: () => void;
+  onStart?: (() => void) | undefined;
+  onDelay?: ((calloutId: string, seconds: number) => void) | undefined;
 }) {
-  const firsts = lane.showings.filter((s) => s.turn === 0);
-  const clashes = lane.notShown.filter((n) => n.isClash);
+  const firsts: { startMs: number }[] = [...lane.showings.filter((s) => s.turn === 0), ...lane.waiting.map((w) => ({ startMs: w.atMs }))];
+  const isEmpty = firsts.length + lane.leaving.length + lane.clashes.length === 0;
   return (
     <li className="flex h-[99px] border-b border-hair">
       <button
@@ -35,7 +41,7 @@ export function LaneRow({
         aria-pressed={isChosen}
         className={`w-[148px] flex-none border-e border-ink px-4 py-2 text-start max-sm:w-[104px] max-sm:px-2 ${isChosen ? 'bg-selectwash' : 'hover:bg-sheet2'}`}
       >
-        <span className="block font-semibold">{lane.name}</span>
+        <span className="block truncate font-semibold">{lane.name}</span>
         <span className="block text-[12px] leading-4 text-soft">{Math.round(lane.viewsADay).toLocaleString('en-GB')} views a day</span>
         <span className="my-1 block h-[3px] bg-hair">
           <span className="block h-full bg-ink" style={{ width: `${busiest ? (lane.viewsADay / busiest) * 100 : 0}%` }} />
@@ -45,11 +51,12 @@ export function LaneRow({
         ) : (
           <span className="flex items-center gap-1 text-[12px] whitespace-nowrap">
             <span className="flex gap-px" aria-hidden="true">
-              {Array.from({ length: budget }, (_, i) => i).map((i) => (
+              {Array.from({ length: Math.min(budget, 8) }, (_, i) => i).map((i) => (
                 <span key={i} className={`h-2 w-1.5 border border-ink ${i < lane.starts ? 'bg-marigold' : 'bg-sheet'}`} />
               ))}
             </span>
             {lane.starts} of {budget}
+            {lane.starts >= budget && ', full'}
           </span>
         )}
       </button>
@@ -62,19 +69,28 @@ export function LaneRow({
         ) : (
           <>
             <StillThere shares={lane.stillThere} />
-            {groupTurns(lane.showings).map((turns) => (
+            {groupTurns(lane.showings).map(([first, ...more]) => (
               <CueBlock
-                key={turns[0]?.calloutId}
-                turns={turns}
-                all={firsts}
-                chosen={turns[0]?.calloutId === chosenBlock}
-                onChoose={() => turns[0] && onChooseBlock(turns[0].calloutId)}
+                key={first.calloutId}
+                turns={[first, ...more]}
+                room={roomFor(first, firsts)}
+                chosen={first.calloutId === chosenBlock}
+                changed={first.calloutId === changedBlock}
+                onChoose={() => onChooseBlock(first.calloutId)}
+                onDelay={onDelay && ((seconds) => onDelay(first.calloutId, seconds))}
               />
             ))}
-            {clashes.map((clash) => (
-              <Clash key={`${clash.calloutId}:${clash.turn}`} clash={clash} onChoose={() => onChooseBlock(clash.calloutId)} />
+            {lane.waiting.map((w) => (
+              <WaitingCue
+                key={w.calloutId}
+                cue={w}
+                room={roomFor({ startMs: w.atMs }, firsts)}
+                chosen={w.calloutId === chosenBlock}
+                onChoose={() => onChooseBlock(w.calloutId)}
+              />
             ))}
-            {firsts.length === 0 && (
+            <Clashes clashes={lane.clashes} onChoose={onChooseBlock} />
+            {isEmpty && (
               <p className="relative flex items-center gap-3 p-5 text-soft">
                 A visitor meets nothing here.
                 {onStart && <Button onClick={onStart}>Start a callout for {lane.name.toLowerCase()}</Button>}
@@ -82,6 +98,25 @@ export function LaneRow({
             )}
           </>
         )}
+      </div>
+      <div className="w-[126px] flex-none border-s border-dashed border-strong bg-sheet max-lg:hidden">
+        {lane.leaving.map((s) => (
+          <button
+            key={s.calloutId}
+            type="button"
+            onClick={() => onChooseBlock(s.calloutId)}
+            aria-pressed={s.calloutId === chosenBlock}
+            title={s.name}
+            className={`block h-full w-full overflow-hidden border-s-2 px-2 py-2 text-start ${s.calloutId === chosenBlock ? 'border-cobalt bg-selectwash' : 'border-ink hover:bg-sheet2'}`}
+          >
+            <span className="flex items-center gap-1.5 font-semibold whitespace-nowrap">
+              <ShapeSign shape={s.shape} /> <span className="truncate">{s.name}</span>
+            </span>
+            <span className="block text-[12px] leading-4 text-soft">on leaving</span>
+            <span className="mt-1 block h-[17px] w-4/5 border border-ink bg-marigold" />
+          </button>
+        ))}
+        {lane.leaving.length === 0 && <p className="px-2.5 py-2 text-[12px] text-soft">{lane.quietBy ? '' : 'nothing'}</p>}
       </div>
     </li>
   );
@@ -98,31 +133,100 @@ function StillThere({ shares }: { shares: number[] }) {
   );
 }
 
-function Clash({ clash, onChoose }: { clash: NotShown; onChoose(): void }) {
-  if (clash.reason.kind !== 'noFreeSlot') return null;
-  const { dueMs, gaveUpMs } = clash.reason;
-  const left = placeOf(dueMs);
+/** A cue that would come on, were it not that its time or its events are still to come. */
+function WaitingCue({ cue, room, chosen, onChoose }: { cue: Waiting; room: number; chosen: boolean; onChoose(): void }) {
+  const left = placeOf(cue.atMs);
+  const line = cue.isScheduled ? 'border-dashed' : 'border-dotted';
   return (
     <button
       type="button"
       onClick={onChoose}
-      className="absolute bottom-1.5 flex items-center gap-1.5 text-[12px] leading-4 whitespace-nowrap"
-      style={{ insetInlineStart: `${left}%`, width: `${100 - left}%` }}
+      aria-pressed={chosen}
+      title={`${cue.name}: ${cue.sentence}`}
+      className="absolute top-2 h-[62px] text-start"
+      style={{ insetInlineStart: `${left}%`, width: `${room}%` }}
     >
+      <span className={`absolute inset-y-0 start-0 border-s-2 ${line} ${chosen ? 'border-cobalt' : 'border-ink'}`} />
       <span
-        className="hatch inline-block h-3 flex-none"
-        style={{ width: `${((placeOf(Math.min(gaveUpMs, AXIS_END_MS)) - left) / (100 - left)) * 100}%` }}
-      />
-      <span className="overflow-hidden text-ellipsis">
-        <b className="text-bad">Clash</b> {clash.name}
-        {clash.turn > 0 && ` ${clash.turn + 1}`}, gives up {pageClock(gaveUpMs)}
+        className={`absolute start-1 top-0 block max-w-[calc(100%-6px)] overflow-hidden rounded px-1 ${room < 6 ? 'sr-only' : ''} ${chosen ? 'bg-selectwash' : ''}`}
+      >
+        <span className="flex items-center gap-1.5 font-semibold whitespace-nowrap">
+          {room > 9 && <ShapeSign shape={cue.shape} />}
+          <span className="overflow-hidden text-ellipsis">{cue.name}</span>
+        </span>
+        <span className="flex items-center gap-1.5 text-[12px] leading-4 whitespace-nowrap text-soft">
+          <WaitingWords cue={cue} />
+        </span>
       </span>
+      <span className={`absolute start-0 top-[44px] h-[17px] w-[74px] max-w-full border ${line} border-ink bg-sheet`} />
     </button>
   );
 }
 
-function groupTurns(showings: Showing[]): Showing[][] {
-  const groups = new Map<string, Showing[]>();
-  for (const showing of showings) groups.set(showing.calloutId, [...(groups.get(showing.calloutId) ?? []), showing]);
+function WaitingWords({ cue }: { cue: Waiting }) {
+  if (cue.reason.kind === 'tooFewEvents') {
+    const { needs, has } = cue.reason;
+    return (
+      <>
+        <span className="flex gap-px" aria-hidden="true">
+          {Array.from({ length: Math.min(needs, 5) }, (_, i) => i).map((i) => (
+            <span key={i} className={`h-2 w-1.5 border border-ink ${i < (has * Math.min(needs, 5)) / needs ? 'bg-ink' : 'bg-sheet'}`} />
+          ))}
+        </span>
+        waiting: {has} of {needs} events
+      </>
+    );
+  }
+  return <span className="overflow-hidden text-ellipsis">{cue.sentence.replace(/\.$/, '').replace(/^It /, '')}</span>;
+}
+
+/** What was due and found its place taken: each as long as it waited, named where there is room for its name. */
+function Clashes({ clashes, onChoose }: { clashes: readonly NotShown[]; onChoose(calloutId: string): void }) {
+  const waits = clashes.flatMap((clash) => {
+    if (clash.reason.kind !== 'noFreeSlot') return [];
+    const from = placeOf(clash.reason.dueMs);
+    return [{ clash, from, to: placeOf(Math.min(clash.reason.gaveUpMs, AXIS_END_MS)), gaveUpMs: clash.reason.gaveUpMs }];
+  });
+  const [first] = waits;
+  if (!first) return null;
+  const gap = widestGap(waits);
+  const name = `${first.clash.name}${first.clash.turn > 0 ? ` ${first.clash.turn + 1}` : ''}`;
+  return (
+    <>
+      {waits.map(({ clash, from, to, gaveUpMs }) => (
+        <button
+          key={`${clash.calloutId}:${clash.turn}`}
+          type="button"
+          title={`Clash: ${clash.name}, gives up ${pageClock(gaveUpMs)}`}
+          aria-label={`Clash: ${clash.name}${clash.turn > 0 ? `, turn ${clash.turn + 1}` : ''}, gives up ${pageClock(gaveUpMs)}`}
+          onClick={() => onChoose(clash.calloutId)}
+          className="hatch absolute bottom-1.5 h-4"
+          style={{ insetInlineStart: `${from}%`, width: `max(8px, ${to - from}%)` }}
+        />
+      ))}
+      <button
+        type="button"
+        tabIndex={-1}
+        aria-hidden="true"
+        onClick={() => onChoose(first.clash.calloutId)}
+        className={`absolute bottom-1.5 overflow-hidden px-1.5 text-[12px] leading-4 text-ellipsis whitespace-nowrap ${gap.isBefore ? 'text-end' : 'text-start'}`}
+        style={{ insetInlineStart: `${gap.from}%`, width: `${gap.to - gap.from}%` }}
+      >
+        <span className="bg-sheet px-0.5">
+          <b className="text-bad">{waits.length > 1 ? `${waits.length} clashes` : 'Clash'}</b> {name}
+          {waits.length > 1 ? ' and others' : `, gives up ${pageClock(first.gaveUpMs)}`}
+        </span>
+      </button>
+    </>
+  );
+}
+
+function groupTurns(showings: Showing[]): [Showing, ...Showing[]][] {
+  const groups = new Map<string, [Showing, ...Showing[]]>();
+  for (const showing of showings) {
+    const known = groups.get(showing.calloutId);
+    if (known) known.push(showing);
+    else groups.set(showing.calloutId, [showing]);
+  }
   return [...groups.values()];
 }

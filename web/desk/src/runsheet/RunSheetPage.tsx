@@ -5,71 +5,91 @@ import { startCallout } from '../callouts/api';
 import { HouseRulesPanel } from '../house';
 import { mayAct } from '../session/model';
 import { Failed, Waiting } from '../ui/Notice';
-import { PhraseMenu } from '../ui/PhraseMenu';
-import { type Persona, runSheetQuery } from './api';
+import { runSheetQuery, type SheetSearch } from './api';
 import { placeOf, TICKS } from './axis';
+import { HourRuler } from './HourRuler';
 import { LaneRow } from './LaneRow';
+import { SheetSentence } from './SheetSentence';
 import { SidePanel } from './SidePanel';
-
-const PERSONAS: readonly (readonly [Persona, string])[] = [
-  ['new', 'new visitor'],
-  ['backAfterADay', 'visitor back after a day, who met everything then'],
-  ['closedOne', 'visitor who closed a callout an hour ago'],
-];
+import { TrialBar } from './TrialBar';
 
 /** The home screen: what a visitor meets on each page group, second by second, and where callouts clash. */
 export function RunSheetPage() {
   const { site, member } = useDesk();
-  const search = useSearch({ from: '/' });
+  const { block, lane: laneId, panel, ...sheetSearch } = useSearch({ from: '/' });
   const navigate = useNavigate({ from: '/' });
-  const persona = search.persona ?? 'new';
-  const sheet = useQuery(runSheetQuery(site.id, persona));
+  const sheet = useQuery(runSheetQuery(site.id, sheetSearch));
   const start = useMutation({
-    mutationFn: (pageGroup: string) => startCallout(site.id, { pageGroup, source: null, copyOf: null, kind: null }),
+    mutationFn: (pageGroup: string) => startCallout(site.id, { pageGroup }),
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
-  const choose = (block: string | undefined, lane: string | undefined) =>
-    void navigate({ search: (before) => ({ ...before, block, lane, panel: undefined }), replace: true });
+  const choose = (chosen: string | undefined, lane: string | undefined) =>
+    void navigate({ search: (before) => ({ ...before, block: chosen, lane, panel: undefined }), replace: true });
+  const change = (to: SheetSearch) => void navigate({ search: (before) => ({ ...before, ...to }) });
+  const attempt = (trying: string | undefined) => void navigate({ search: (before) => ({ ...before, trying }), replace: true });
 
-  if (sheet.isError) return <Failed error={sheet.error} again={() => void sheet.refetch()} />;
+  const sentence = (
+    <div className="flex min-h-14 flex-none items-center gap-x-4 border-b border-ink px-4 py-1.5 max-xl:flex-wrap">
+      <h1 className="text-[22px] leading-7 whitespace-nowrap">Run sheet</h1>
+      <SheetSentence search={sheetSearch} onChange={change} />
+      {sheet.data && !sheet.isError && sheet.data.shareOfVisits !== null && (
+        <span className="whitespace-nowrap text-soft" title="Of the visits recorded in the last 30 days">
+          {percent(sheet.data.shareOfVisits)} of visits
+        </span>
+      )}
+      {sheet.data && <HourRuler hours={sheet.data.hours} at={sheetSearch.at} onChoose={(at) => change({ at })} />}
+    </div>
+  );
+  // A visitor that cannot be must leave the sentence standing, or nobody could put it right.
+  if (sheet.isError)
+    return (
+      <div className="flex h-full flex-col">
+        {sentence}
+        <Failed error={sheet.error} again={() => void sheet.refetch()} />
+      </div>
+    );
   if (!sheet.data) return <Waiting>Rehearsing every page group</Waiting>;
-  const { lanes, rules, drafts, paused } = sheet.data;
+  const { lanes, rules, drafts, paused, who, assumed, trial } = sheet.data;
   const busiest = Math.max(...lanes.map((l) => l.viewsADay), 0);
-  const lane = lanes.find((l) => l.groupId === search.lane);
+  const lane = lanes.find((l) => l.groupId === laneId);
+  const mayEdit = mayAct(member.role, 'editor');
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-14 flex-none flex-wrap items-center gap-x-5 border-b border-ink px-4 py-2">
-        <h1 className="text-[22px] leading-7">Run sheet</h1>
-        <p className="font-display text-[16px] leading-[26px]">
-          Seen by a{' '}
-          <PhraseMenu
-            facet="who"
-            label="Seen by"
-            value={persona}
-            choices={PERSONAS}
-            onChoose={(chosen) => void navigate({ search: (before) => ({ ...before, persona: chosen }) })}
-          />{' '}
-          who stays two minutes, as of now.
+      {sentence}
+      {assumed.length > 0 && (
+        <p className="flex-none border-b border-hair bg-sheet2 px-4 py-1 text-[12px] text-soft">
+          To be in that segment the visitor is taken to be {assumed.join(', ')}.
         </p>
-      </div>
+      )}
       <div className="relative flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
           <Axis />
-          <ul className="min-h-0 flex-1 overflow-auto" aria-label="Page groups">
+          {lanes.length === 0 && (
+            <p className="p-6 text-soft">
+              There is no page group yet. Page groups are the lanes of this sheet: make the first under Audience, Page groups.
+            </p>
+          )}
+          <ul
+            className={`min-h-0 flex-1 overflow-auto ${sheet.isFetching && sheet.isPlaceholderData ? 'opacity-70' : ''}`}
+            aria-label="Page groups"
+          >
             {lanes.map((l) => (
               <LaneRow
                 key={l.groupId}
                 lane={l}
                 busiest={busiest}
                 budget={rules.mostPerVisit}
-                chosenBlock={search.lane === l.groupId ? search.block : undefined}
-                isChosen={search.lane === l.groupId && !search.block}
-                onChooseBlock={(block) => choose(block, l.groupId)}
+                chosenBlock={laneId === l.groupId ? block : undefined}
+                changedBlock={trial?.calloutId}
+                isChosen={laneId === l.groupId && !block}
+                onChooseBlock={(chosen) => choose(chosen, l.groupId)}
                 onChooseLane={() => choose(undefined, l.groupId)}
-                onStart={mayAct(member.role, 'editor') ? () => start.mutate(l.groupId) : undefined}
+                onStart={mayEdit ? () => start.mutate(l.groupId) : undefined}
+                onDelay={mayEdit ? (calloutId, seconds) => attempt(`wait.${calloutId}.${seconds}`) : undefined}
               />
             ))}
           </ul>
+          {trial && <TrialBar key={`${trial.calloutId}:${trial.sentence}`} trial={trial} onDone={() => attempt(undefined)} />}
           <div className="flex min-h-10 flex-none flex-wrap items-center gap-x-6 border-t border-ink px-4 text-[12px]">
             <span>
               <b>Off the sheet</b> {drafts} {drafts === 1 ? 'draft' : 'drafts'}, {paused} paused
@@ -87,19 +107,29 @@ export function RunSheetPage() {
             </span>
             <span className="ms-auto flex items-center gap-4 text-soft max-md:hidden">
               <Key className="border border-ink bg-marigold">tells</Key>
+              <Key className="border border-dashed border-ink bg-sheet">to come</Key>
               <Key className="hatch">clash</Key>
               <Key className="bg-paper border border-hair">still on the page</Key>
             </span>
           </div>
         </div>
-        {search.panel === 'rules' && (
-          <HouseRulesPanel onClose={() => void navigate({ search: (before) => ({ ...before, panel: undefined }) })} />
+        {panel === 'rules' && <HouseRulesPanel onClose={() => void navigate({ search: (before) => ({ ...before, panel: undefined }) })} />}
+        {lane && panel !== 'rules' && (
+          <SidePanel
+            lane={lane}
+            block={block}
+            search={sheetSearch}
+            who={who}
+            onTry={attempt}
+            onClose={() => choose(undefined, undefined)}
+          />
         )}
-        {lane && search.panel !== 'rules' && <SidePanel lane={lane} block={search.block} onClose={() => choose(undefined, undefined)} />}
       </div>
     </div>
   );
 }
+
+const percent = (share: number) => (share > 0 && share < 0.01 ? 'under 1 %' : `${Math.round(share * 100)} %`);
 
 function Key({ className, children }: { className: string; children: string }) {
   return (
@@ -130,6 +160,9 @@ function Axis() {
         {TICKS.small.map((ms) => (
           <span key={ms} className="absolute bottom-0 h-1 border-s border-edge" style={{ insetInlineStart: `${placeOf(ms)}%` }} />
         ))}
+      </span>
+      <span className="w-[126px] flex-none border-s border-dashed border-strong px-2.5 leading-[26px] font-semibold max-lg:hidden">
+        On leaving
       </span>
     </div>
   );

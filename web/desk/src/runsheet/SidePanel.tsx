@@ -1,65 +1,126 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { X } from 'lucide-react';
 import { useDesk } from '../app/desk';
 import { calloutQuery } from '../callouts/api';
 import { BriefLine } from '../callouts/BriefLine';
+import { ControlLink } from '../callouts/ReasonLine';
 import { pageClock } from '../lib/time';
+import { plannedPage, trimmed, type Visitor } from '../rehearsal/model';
+import { useTrial } from '../rehearsal/useTrial';
+import { Button } from '../ui/Button';
+import { Panel, Refused } from '../ui/Panel';
 import { StateSign } from '../ui/StateSign';
-import type { Lane, NotShown } from './api';
+import { type Lane, laneQuery, type Mend, type NotShown, type SheetSearch } from './api';
+import { ClashPicture } from './ClashPicture';
 
-/** Beside the lanes: one block or one lane, with what is not shown there and why. */
-export function SidePanel({ lane, block, onClose }: { lane: Lane; block: string | undefined; onClose(): void }) {
+/** Beside the lanes: one block or one lane, with what is not shown there, why, and what would end a clash. */
+export function SidePanel({
+  lane,
+  block,
+  search,
+  who,
+  onTry,
+  onClose,
+}: {
+  lane: Lane;
+  block: string | undefined;
+  search: SheetSearch;
+  who: Visitor;
+  onTry(trying: string): void;
+  onClose(): void;
+}) {
+  const { site } = useDesk();
+  const detail = useQuery(laneQuery(site.id, lane.groupId, search));
+  const trial = useTrial();
+  const shown = [...lane.showings, ...lane.leaving].find((s) => s.calloutId === block);
+  const from = shown ? Math.max(30, Math.ceil(shown.endMs / 1000)) : 120;
   return (
-    <aside
-      aria-label={block ? 'The chosen callout' : `On ${lane.name}`}
-      className="flex w-[316px] flex-none flex-col overflow-auto border-s border-ink bg-sheet max-lg:absolute max-lg:inset-y-0 max-lg:end-0 max-lg:z-20 max-lg:shadow-lg"
+    <Panel
+      label={block ? 'The chosen callout' : `On ${lane.name}`}
+      title={block ? <BlockTitle calloutId={block} /> : lane.name}
+      onClose={onClose}
+      foot={
+        <>
+          {block && (
+            <Link
+              to="/callouts/$calloutId"
+              params={{ calloutId: block }}
+              className="inline-flex min-h-8 flex-1 items-center justify-center rounded border border-ink bg-ink px-3 font-semibold whitespace-nowrap text-white"
+            >
+              Open brief
+            </Link>
+          )}
+          <Link
+            to="/rehearsal"
+            search={{ visitor: trimmed(who), pages: [{ ...plannedPage(lane.path, from), leaves: !block }] }}
+            className="inline-flex min-h-8 flex-1 items-center justify-center rounded border border-ink bg-sheet px-3 font-semibold whitespace-nowrap"
+          >
+            Rehearse {shown ? `to ${pageClock(from * 1000)}` : 'here'}
+          </Link>
+          <Button className="flex-1" disabled={trial.isPending} onClick={() => trial.mutate({ path: lane.path, visitor: trimmed(who) })}>
+            Walk the site
+          </Button>
+          <Refused error={trial.error} />
+        </>
+      }
     >
-      <button
-        type="button"
-        onClick={onClose}
-        aria-label="Close this panel"
-        className="absolute end-3 top-3 grid h-8 w-8 place-items-center"
-      >
-        <X className="h-4 w-4" />
-      </button>
-      {block ? <ChosenBlock lane={lane} calloutId={block} /> : <ChosenLane lane={lane} />}
-      <NotShownHere lane={lane} block={block} />
-    </aside>
+      {/* Of what is not shown here the reason is what one came for; of what is shown, the brief. */}
+      {block && shown && <ChosenBlock lane={lane} calloutId={block} />}
+      {!block && <ChosenLane lane={lane} />}
+      {detail.data ? (
+        <NotShownHere
+          notShown={detail.data.notShown}
+          mends={detail.data.mends.flatMap((m) => m.mends.map((mend) => ({ for: m.calloutId, mend })))}
+          block={block}
+          onTry={onTry}
+        />
+      ) : (
+        <p className="border-t border-ink p-4 text-soft">Asking why the rest is not shown</p>
+      )}
+      {block && !shown && (
+        <div className="border-t border-ink">
+          <ChosenBlock lane={lane} calloutId={block} />
+        </div>
+      )}
+    </Panel>
+  );
+}
+
+function BlockTitle({ calloutId }: { calloutId: string }) {
+  const { site } = useDesk();
+  const { data } = useQuery(calloutQuery(site.id, calloutId));
+  if (!data) return 'A callout';
+  return (
+    <>
+      {data.name}
+      <span className="block font-sans text-[12px] leading-4 font-normal tracking-normal text-soft">
+        <StateSign state={data.state} />, revision {data.revision}
+      </span>
+    </>
   );
 }
 
 function ChosenBlock({ lane, calloutId }: { lane: Lane; calloutId: string }) {
   const { site } = useDesk();
   const { data: callout } = useQuery(calloutQuery(site.id, calloutId));
-  const shown = lane.showings.filter((s) => s.calloutId === calloutId);
+  const shown = [...lane.showings, ...lane.leaving].filter((s) => s.calloutId === calloutId);
   const first = shown[0];
   const share = first && lane.stillThere[Math.min(24, Math.floor(first.startMs / 5_000))];
   if (!callout) return <p className="p-4 text-soft">Fetching the brief</p>;
   return (
-    <section className="p-4 pb-3">
-      <h2 className="pe-9 text-[17px] leading-6">{callout.name}</h2>
-      <p className="mt-0.5 text-[12px] text-soft">
-        <StateSign state={callout.state} />, revision {callout.revision}
-      </p>
+    <section className="px-4 py-3">
       {first && (
-        <dl className="my-3 flex gap-5 border-y border-hair py-2">
+        <dl className="mb-3 flex gap-5 border-b border-hair py-2">
           <Figure value={pageClock(first.startMs)} words="appears" />
-          <Figure value={`${Math.round((first.endMs - first.startMs) / 1000)} s`} words="stays" />
-          {share !== undefined && share > 0 && <Figure value={`${Math.round(share * 100)} %`} words="still here then" />}
+          <Figure
+            value={`${Math.round((first.endMs - first.startMs) / 1000)} s`}
+            words={first.endedBy === 'closed' ? 'until it is closed' : 'stays'}
+          />
+          {share !== undefined && share > 0 && <Figure value={`${Math.round(share * 100)} %`} words="still here to see it" />}
         </dl>
       )}
-      {first && <p className="mb-3 text-soft">Would say: {first.says}</p>}
+      {first && <p className="my-3 text-soft">Would say: {first.says}</p>}
       <BriefLine brief={callout.live ?? callout.draft} className="font-display text-[15px] leading-[26px]" />
-      <p className="mt-4">
-        <Link
-          to="/callouts/$calloutId"
-          params={{ calloutId }}
-          className="inline-flex min-h-8 items-center rounded bg-ink px-3 font-semibold text-white"
-        >
-          Open brief
-        </Link>
-      </p>
     </section>
   );
 }
@@ -68,21 +129,22 @@ function Figure({ value, words }: { value: string; words: string }) {
   return (
     <div>
       <dd className="font-display text-[18px] leading-6 font-semibold">{value}</dd>
-      <dt className="text-[12px] text-soft">{words}</dt>
+      <dt className="text-[12px] leading-4 text-soft">{words}</dt>
     </div>
   );
 }
 
 function ChosenLane({ lane }: { lane: Lane }) {
+  const shown = [...lane.showings, ...lane.leaving];
   return (
     <section className="p-4 pb-3">
-      <h2 className="pe-9 text-[17px] leading-6">{lane.name}</h2>
-      <p className="mt-0.5 text-soft">
-        Rehearsed on <code className="font-mono text-[12.5px]">{lane.path}</code>
+      <p className="text-soft">
+        Rehearsed on <code className="font-mono text-[12.5px]">{lane.path}</code>, its busiest page
       </p>
+      {shown.length === 0 && <p className="mt-3">A visitor meets nothing here.</p>}
       <ol className="mt-3">
-        {lane.showings.map((s) => (
-          <li key={`${s.calloutId}:${s.turn}`} className="flex gap-3 border-t border-hair py-1.5">
+        {shown.map((s) => (
+          <li key={`${s.calloutId}:${s.turn}:${s.startMs}`} className="flex gap-3 border-t border-hair py-1.5">
             <span className="w-9 flex-none font-semibold">{pageClock(s.startMs)}</span>
             <span>{s.says}</span>
           </li>
@@ -92,33 +154,70 @@ function ChosenLane({ lane }: { lane: Lane }) {
   );
 }
 
-function NotShownHere({ lane, block }: { lane: Lane; block: string | undefined }) {
+function NotShownHere({
+  notShown,
+  mends,
+  block,
+  onTry,
+}: {
+  notShown: NotShown[];
+  mends: { for: string; mend: Mend }[];
+  block: string | undefined;
+  onTry(trying: string): void;
+}) {
   // The chosen block's own reason comes first; further turns only tell of themselves.
-  const firsts = lane.notShown.filter((n) => n.turn === 0 || n.isClash);
-  const sorted = [...firsts].sort((a, b) => Number(b.calloutId === block) - Number(a.calloutId === block));
+  const firsts = notShown.filter((n) => n.turn === 0 || n.isClash);
+  const sorted = [...firsts].sort(
+    (a, b) =>
+      Number(b.calloutId === block) - Number(a.calloutId === block) ||
+      Number(b.isClash && b.turn === 0) - Number(a.isClash && a.turn === 0),
+  );
   if (sorted.length === 0) return null;
   return (
     <section className="border-t border-ink">
-      <h3 className="bg-paper px-4 py-2 font-sans text-[13px] leading-5">
+      <h3 className="bg-paper px-4 py-2 font-sans text-[13px] leading-5 tracking-normal">
         Not shown here <span className="font-normal text-soft">{sorted.length}</span>
       </h3>
       <ul>
         {sorted.map((n) => (
-          <Missing key={`${n.calloutId}:${n.turn}`} notShown={n} />
+          <Missing
+            key={`${n.calloutId}:${n.turn}`}
+            notShown={n}
+            mends={n.turn === 0 ? mends.filter((m) => m.for === n.calloutId).map((m) => m.mend) : []}
+            onTry={onTry}
+          />
         ))}
       </ul>
     </section>
   );
 }
 
-function Missing({ notShown }: { notShown: NotShown }) {
+function Missing({ notShown, mends, onTry }: { notShown: NotShown; mends: Mend[]; onTry(trying: string): void }) {
   return (
-    <li className={`border-t border-hair px-4 py-2.5 ${notShown.isClash ? 'border-s-[3px] border-s-bad' : ''}`}>
+    <li className={`grid gap-1 border-t border-hair px-4 py-2.5 ${notShown.isClash ? 'border-s-[3px] border-s-bad bg-sheet' : ''}`}>
       <Link to="/callouts/$calloutId" params={{ calloutId: notShown.calloutId }} className="font-semibold hover:underline">
+        {notShown.isClash && <span className="text-bad">✕ </span>}
         {notShown.name}
         {notShown.turn > 0 && `, turn ${notShown.turn + 1}`}
       </Link>
       <p className="text-[12px] leading-4 text-soft">{notShown.sentence}</p>
+      {notShown.reason.kind === 'noFreeSlot' && <ClashPicture reason={notShown.reason} />}
+      {mends.length > 0 ? (
+        <ul className="mt-1 grid gap-2">
+          {mends.map((mend) => (
+            <li key={mend.trying} className="grid gap-0.5">
+              <Button className="justify-self-start !whitespace-normal !text-start leading-4" onClick={() => onTry(mend.trying)}>
+                {mend.sentence}
+              </Button>
+              <span className="text-[12px] leading-4 text-soft">
+                {mend.effects.length > 0 ? `${mend.effects.join('; ')}.` : 'Nothing else changes.'}
+              </span>
+            </li>
+          ))}
+        </ul>
+      ) : (
+        !notShown.isClash && <ControlLink place={notShown.control} calloutId={notShown.calloutId} />
+      )}
     </li>
   );
 }

@@ -36,3 +36,24 @@ export function roomFor<T extends Placed>(cue: T, others: readonly T[]): number 
   const next = Math.min(100, ...others.filter((o) => o.startMs > cue.startMs).map((o) => placeOf(o.startMs)));
   return next - placeOf(cue.startMs);
 }
+
+/** The instant at a place on the axis, in milliseconds: the other way round of {@link placeOf}. */
+export function msAt(percent: number): number {
+  const at = Math.min(Math.max(percent, 0), 100);
+  for (let i = 1; i < BENDS.length; i++) {
+    const [fromMs, from] = BENDS[i - 1] ?? [0, 0];
+    const [toMs, to] = BENDS[i] ?? [AXIS_END_MS, 100];
+    if (at <= to) return fromMs + ((at - from) / (to - from)) * (toMs - fromMs);
+  }
+  return AXIS_END_MS;
+}
+
+/** The widest stretch of a lane that none of the given ones takes, in percent, and whether what is written there belongs before what follows. */
+export function widestGap(taken: readonly { from: number; to: number }[]): { from: number; to: number; isBefore: boolean } {
+  let [at, best] = [0, { from: 0, to: 0, isBefore: true }];
+  for (const { from, to } of [...taken].sort((a, b) => a.from - b.from)) {
+    if (from - at > best.to - best.from) best = { from: at, to: from, isBefore: true };
+    at = Math.max(at, to);
+  }
+  return 100 - at >= best.to - best.from ? { from: at, to: 100, isBefore: false } : best;
+}

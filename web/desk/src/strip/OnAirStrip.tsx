@@ -3,6 +3,7 @@ import { Link } from '@tanstack/react-router';
 import { Refusal } from '../lib/api';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
+import { AirSwitch } from './AirSwitch';
 import { stripQuery } from './api';
 
 /** Always there: whether the site is on air, when the snippet was heard, who is here, what came in last. */
@@ -20,13 +21,16 @@ export function OnAirStrip({ siteId }: { siteId: string }) {
       )}
       {data && !error && (
         <>
-          <span className="flex items-center gap-2 font-display text-[14px] font-semibold text-marigold">
-            <span
-              className={`h-3.5 w-3.5 rounded-full border-2 border-marigold ${data.offAir || !data.heardAt ? '' : 'bg-marigold shadow-[inset_0_0_0_2px_#15181e]'}`}
-            />
-            {data.offAir ? 'Off air' : 'On air'}
-          </span>
+          <AirSwitch siteId={siteId} strip={data} />
           <Divider />
+          {data.offAir && data.switchedBy && data.switchedAt && (
+            <>
+              <span>
+                by <b className="text-white">{data.switchedBy}</b>, {ago(data.switchedAt, now)}: visitors see nothing
+              </span>
+              <Divider />
+            </>
+          )}
           <span>
             {data.heardAt ? (
               <>

@@ -14,27 +14,27 @@ export interface Memory {
 const EMPTY: Memory = { passport: undefined, memberToken: undefined, agreed: false, log: [] };
 
 /**
- * Opens the memory of a site key in the page's own storage.
+ * Opens the memory of a site key in the page's own storage; that of a stage or a trial visit is of its tab alone.
  *
  * Until {@link allow} is told that storing is allowed, and where storage is refused (private modes, sandboxed frames),
  * it lasts for the page view only; nothing is thrown. What an earlier permission left there counts as permission.
  */
-export function openMemory(siteKey: string, isForgetful: boolean) {
+export function openMemory(siteKey: string, ofTab: boolean) {
   const name = `outcry.${siteKey}`;
+  const store = () => (ofTab ? sessionStorage : localStorage);
   let kept: Memory = { ...EMPTY };
   let mayStore = false;
-  if (!isForgetful)
-    try {
-      const before = localStorage.getItem(name);
-      mayStore = before !== null;
-      kept = { ...EMPTY, ...JSON.parse(before ?? '{}') };
-    } catch {
-      // Refused or unreadable: begin with nothing.
-    }
+  try {
+    const before = store().getItem(name);
+    mayStore = before !== null;
+    kept = { ...EMPTY, ...JSON.parse(before ?? '{}') };
+  } catch {
+    // Refused or unreadable: begin with nothing.
+  }
 
   function save() {
     try {
-      if (mayStore && !isForgetful) localStorage.setItem(name, JSON.stringify(kept));
+      if (mayStore) store().setItem(name, JSON.stringify(kept));
     } catch {
       // Full or refused: it lasts for this page view.
     }
@@ -52,7 +52,7 @@ export function openMemory(siteKey: string, isForgetful: boolean) {
       if (allowed) save();
       else
         try {
-          localStorage.removeItem(name);
+          store().removeItem(name);
           sessionStorage.removeItem(PENDING);
         } catch {
           // Refused, so there is nothing to remove.
@@ -88,7 +88,7 @@ export function openPending(mayStore: () => boolean): PendingStore {
   };
 }
 
-/** Keeps the stage's token for this tab, so that the stage survives a click to another page of the site. */
+/** Keeps the token of a stage or a trial visit for this tab, so that it survives a click to another page of the site. */
 export const stageToken = {
   read(): string | undefined {
     try {

@@ -16,12 +16,11 @@ export function findPrivateLink(fragment: string): PrivateLink | undefined {
   return { token: ours.slice(NAME.length + 1), rest: rest && `#${rest}` };
 }
 
-/** Whether a token belongs to the composer's stage. The server checks tokens; this only decides where one is kept. */
-export function isStageToken(token: string): boolean {
+/** What sort of token it is: "stage", "trial" or "member". The server checks tokens; this only decides where one is kept. */
+export function kindOf(token: string | undefined): string | undefined {
   try {
-    const body = (token.split('.')[0] ?? '').replace(/-/g, '+').replace(/_/g, '/');
-    return JSON.parse(atob(body)).t === 'stage';
+    return JSON.parse(atob((token ?? '').split('.')[0]?.replace(/-/g, '+').replace(/_/g, '/') ?? '')).t;
   } catch {
-    return false;
+    return undefined;
   }
 }

@@ -1,0 +1,155 @@
+using System.Collections.Concurrent;
+using System.Collections.Immutable;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Npgsql;
+using Outcry.Core.Replaying;
+using Outcry.Core.Visitors;
+using Outcry.Server.Platform;
+using Outcry.Server.Replays;
+using Outcry.Server.Sites;
+using Outcry.Store.Signals;
+
+namespace Outcry.Server.Audience;
+
+/// <summary>Counts recorded visitors site by site, and keeps the count for a while: whoever asks meanwhile waits for nothing.</summary>
+internal sealed class CensusTaker(RecordedVisits record, NpgsqlDataSource source, SystemDb database, IClock clock)
+{
+    /// <summary>Reports held at most; a busier site is counted over fewer days.</summary>
+    private const long MostReports = 400_000;
+    private static readonly Duration Period = Duration.FromDays(30);
+    private static readonly Duration Fresh = Duration.FromMinutes(5);
+
+    private readonly ConcurrentDictionary<Guid, Lazy<Task<Census>>> _taken = new();
+
+    /// <summary>The census: a fresh one the first time, later one that may be some minutes old while the next is taken.</summary>
+    public async Task<Census> ReadAsync(LiveSite site, CancellationToken stop)
+    {
+        var known = _taken.GetOrAdd(site.Id, _ => Begin(site));
+        if (known.Value.IsFaulted)
+        {
+            _taken.TryUpdate(site.Id, Begin(site), known);
+            known = _taken[site.Id];
+        }
+        var census = await known.Value.WaitAsync(stop);
+        if (clock.GetCurrentInstant() - census.At > Fresh && _renewing.TryAdd(site.Id, true))
+            _ = RenewAsync(site);
+        return census;
+    }
+
+    /// <summary>Forgets what was counted of a site, as when somebody was erased: the next who asks has it counted anew.</summary>
+    public void Forget(Guid siteId) => _taken.TryRemove(siteId, out _);
+
+    private readonly ConcurrentDictionary<Guid, bool> _renewing = new();
+
+    private async Task RenewAsync(LiveSite site)
+    {
+        try
+        {
+            var next = Begin(site);
+            await next.Value;
+            _taken[site.Id] = next;
+        }
+        catch (NpgsqlException)
+        {
+            // The old one serves on; the next who asks begins again.
+        }
+        finally
+        {
+            _renewing.TryRemove(site.Id, out _);
+        }
+    }
+
+    // Not bound to whoever asked first: others wait for the same.
+    private Lazy<Task<Census>> Begin(LiveSite site) => new(() => Task.Run(() => TakeAsync(site, default)));
+
+    private async Task<Census> TakeAsync(LiveSite site, CancellationToken stop)
+    {
+        var now = clock.GetCurrentInstant();
+        var from = now - Period;
+        var reports = await record.CountAsync(site.Id, from, now, stop);
+        if (reports > MostReports)
+            from = now - Period * ((double)MostReports / reports);
+        var host = new Uri(site.HomeAddress).Authority;
+        var met = await MetAsync(site.Id, from, stop);
+        var said = await SaidAsync(site.Id, stop);
+        var visitors = new List<CountedVisitor>();
+        await foreach (var lot in record.ReadAsync(site.Id, host, site.Zone, from, now + Duration.FromSeconds(1), stop))
+            visitors.AddRange(lot.Visitors.Select(visits => Count(visits, met, said)));
+        return new Census(now, from, [.. visitors.OrderByDescending(v => v.Last.LastAt)]);
+    }
+
+    private static CountedVisitor Count(
+        IReadOnlyList<RecordedVisit> visits,
+        ILookup<string, (Guid Callout, Exposure Met)> met,
+        Dictionary<string, IReadOnlyDictionary<string, string>> said
+    )
+    {
+        var id = visits[0].VisitorId;
+        var exposures = met[id].ToImmutableDictionary(m => m.Callout, m => m.Met);
+        var visitor = visits[0].VisitorBefore();
+        var counted = new List<CountedVisit>(visits.Count);
+        foreach (var visit in visits)
+        {
+            foreach (var page in visit.Pages)
+                visitor = visitor.Arrive(page.At).CameIn(visit.CameBy with { EntryPage = page.Page.Path });
+            var facts = said.TryGetValue(id, out var attributes)
+                ? visit.Facts with
+                {
+                    IsKnown = true,
+                    Attributes = attributes,
+                }
+                : visit.Facts;
+            counted.Add(new CountedVisit(visit with { Facts = facts }, visitor with { Exposures = exposures }));
+        }
+        return new CountedVisitor(id, counted);
+    }
+
+    private async Task<ILookup<string, (Guid, Exposure)>> MetAsync(Guid siteId, Instant from, CancellationToken stop)
+    {
+        await using var command = source.CreateCommand(
+            $"""
+            select visitor_id, callout_id, count(distinct visit)::int, max(at), max(visit),
+                   max(at) filter (where kind = {(short)SignalKind.Closed}),
+                   max(at) filter (where kind = {(short)SignalKind.Clicked})
+            from signals
+            where site_id = $1 and day >= $2 and callout_id is not null and not is_test
+            group by 1, 2
+            """
+        );
+        command.Parameters.AddWithValue(siteId);
+        command.Parameters.AddWithValue(from.InUtc().Date);
+        var met = new List<(string Visitor, Guid Callout, Exposure Exposure)>();
+        await using var reader = await command.ExecuteReaderAsync(stop);
+        while (await reader.ReadAsync(stop))
+            met.Add(
+                (
+                    reader.GetString(0),
+                    reader.GetGuid(1),
+                    new Exposure(
+                        reader.GetInt32(2),
+                        await reader.GetFieldValueAsync<Instant>(3, stop),
+                        reader.GetInt32(4),
+                        await OrNullAsync(5),
+                        await OrNullAsync(6)
+                    )
+                )
+            );
+        return met.ToLookup(m => m.Visitor, m => (m.Callout, m.Exposure));
+
+        async Task<Instant?> OrNullAsync(int column) =>
+            await reader.IsDBNullAsync(column, stop) ? null : await reader.GetFieldValueAsync<Instant>(column, stop);
+    }
+
+    private async Task<Dictionary<string, IReadOnlyDictionary<string, string>>> SaidAsync(
+        Guid siteId,
+        CancellationToken stop
+    )
+    {
+        await using var db = database.Open();
+        return await db
+            .Visitors.AsNoTracking()
+            .Where(v => v.SiteId == siteId)
+            .ToDictionaryAsync(v => v.VisitorId, v => (IReadOnlyDictionary<string, string>)v.Attributes, stop);
+    }
+}

@@ -1,0 +1,102 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using NodaTime;
+using Outcry.Core.Pages;
+using Outcry.Core.Planning;
+using Outcry.Core.Rehearsing;
+using Outcry.Server.Platform;
+using Outcry.Server.RunSheet;
+using Outcry.Server.Sites;
+using Outcry.Store;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>A reason for which a callout is not showing, and where that can be changed.</summary>
+/// <param name="Share">The share of page views it holds for, 0 to 1.</param>
+/// <param name="Who">For whom, in words.</param>
+internal sealed record WhyReasonView(string Sentence, ControlPlace Control, double Share, string Path, string Who);
+
+/// <param name="ShownShare">The share of page views on its pages on which it does come on.</param>
+/// <param name="Pages">How many known pages it is for.</param>
+internal sealed record WhyView(double ShownShare, int Pages, IReadOnlyList<WhyReasonView> Reasons);
+
+/// <summary>Answers "why is nothing showing?" by rehearsing new and returning visitors on the callout's busiest pages.</summary>
+internal static class AskWhy
+{
+    private const int PagesPlayed = 6;
+
+    public static async Task<Results<Ok<WhyView>, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid calloutId,
+        OutcryDb db,
+        LiveSites sites,
+        TrafficReader reader,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        if (await CalloutView.FindAsync(db, siteId, calloutId, stop) is not { } row)
+            return Problems.NotFound("callout");
+        var site = sites.GetById(siteId);
+        var traffic = await reader.ReadAsync(siteId, stop);
+        var callout =
+            site.Snapshot.Callouts.FirstOrDefault(c => c.Id == calloutId)
+            ?? (
+                CalloutView.Check(row.Draft, site).Any(p => p.Blocks && p.Facet != Facet.From)
+                    ? null
+                    : LiveSites.Compile(row, row.Draft, row.State, site.Shared)
+            );
+        var (findings, pages) = Ask(site, row.State, calloutId, callout, traffic, clock.GetCurrentInstant());
+        var names = NotShownView.Names(site.Snapshot);
+        return TypedResults.Ok(
+            new WhyView(
+                findings.ShownShare,
+                pages,
+                [
+                    .. findings.Reasons.Select(r => new WhyReasonView(
+                        ReasonSentence.Say(r.Reason, site.Zone, id => names.GetValueOrDefault(id)),
+                        ReasonControl.Of(r.Reason),
+                        r.Share,
+                        r.Page.Path,
+                        Words(r.Who)
+                    )),
+                ]
+            )
+        );
+    }
+
+    /// <summary>What is found for a callout on its own pages, and how many known pages it is for.</summary>
+    /// <param name="site">The site.</param>
+    /// <param name="state">How the callout stands.</param>
+    /// <param name="calloutId">Which it is.</param>
+    /// <param name="callout">The callout compiled; null when it cannot be yet.</param>
+    /// <param name="traffic">What was looked at.</param>
+    /// <param name="now">When.</param>
+    public static (SilenceFindings Findings, int Pages) Ask(
+        LiveSite site,
+        CalloutState state,
+        Guid calloutId,
+        Callout? callout,
+        SiteTraffic traffic,
+        Instant now
+    )
+    {
+        var host = new Uri(site.HomeAddress).Authority;
+        var own = traffic
+            .Pages.Select(p => (Page: PageAddress.At(host, p.Path), Views: (double)p.Views))
+            .Where(p => callout?.Pages.Decide(p.Page).Shown ?? true)
+            .ToList();
+        if (state != CalloutState.Live)
+            return (Only(new NotLive(state), host), own.Count);
+        if (own.Count == 0)
+            return (Only(new PageNotIncluded(callout?.Pages.Includes ?? 0), host), 0);
+        return (Silence.Ask(site.Snapshot, calloutId, [.. own.Take(PagesPlayed)], Reading.TwoMinutes, now), own.Count);
+    }
+
+    private static SilenceFindings Only(Reason reason, string host) =>
+        new(0, [new SilentFor(reason, PageAddress.At(host, "/"), ImaginedVisitor.Newcomer, 1)]);
+
+    private static string Words(ImaginedVisitor who) =>
+        (who.VisitNumber == 1 ? "a new visitor" : "a returning visitor")
+        + (who.MetEverything ? " who met everything before" : "")
+        + (who.Device == Core.Visitors.Device.Phone ? " on a phone" : "");
+}

@@ -1,0 +1,57 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Planning;
+using Outcry.Core.Rehearsing;
+using Outcry.Server.Audience;
+using Outcry.Server.Platform;
+using Outcry.Server.RunSheet;
+using Outcry.Server.Sites;
+using Outcry.Store;
+
+namespace Outcry.Server.Callouts;
+
+/// <summary>A clash that publishing the draft would bring, or leave.</summary>
+/// <param name="Group">The page group.</param>
+/// <param name="Sentence">What clashes there.</param>
+/// <param name="IsNew">Whether it is not there today.</param>
+internal sealed record ComingClashView(string Group, string Sentence, bool IsNew, IReadOnlyList<MendView> Mends);
+
+/// <param name="Effects">What changes for a new visitor, page group by page group.</param>
+internal sealed record PublicationView(IReadOnlyList<string> Effects, IReadOnlyList<ComingClashView> Clashes);
+
+/// <summary>What would follow from publishing a draft, played on every page group before it is done.</summary>
+internal static class PreviewPublication
+{
+    public static async Task<Results<Ok<PublicationView>, ProblemHttpResult>> HandleAsync(
+        Guid siteId,
+        Guid calloutId,
+        OutcryDb db,
+        LiveSites sites,
+        LookedCounter counter,
+        TrafficReader reader,
+        CensusTaker taker,
+        IClock clock,
+        CancellationToken stop
+    )
+    {
+        if (await CalloutView.FindAsync(db, siteId, calloutId, stop) is not { } row)
+            return Problems.NotFound("callout");
+        var site = sites.GetById(siteId);
+        var now = clock.GetCurrentInstant();
+        if (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop) is not { } made)
+            return TypedResults.Ok(new PublicationView([], []));
+        var groups = await db
+            .PageGroups.AsNoTracking()
+            .Where(g => g.SiteId == siteId)
+            .OrderBy(g => g.Position)
+            .ToListAsync(stop);
+        var maker = new RunSheetMaker(
+            site,
+            SheetSetting.Plain(made.Site.OnAir(), now),
+            await reader.ReadAsync(siteId, stop),
+            await taker.ReadAsync(site, stop)
+        );
+        return TypedResults.Ok(maker.Publication(groups, site.Snapshot.OnAir(), calloutId));
+    }
+}

@@ -1,0 +1,26 @@
+using Outcry.Server.Platform;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Pictures;
+
+/// <summary>Pictures: the supplied set, and what a site keeps of its own.</summary>
+internal static class PicturesFeature
+{
+    public static void AddPictures(this WebApplicationBuilder builder) =>
+        builder.Services.AddSingleton<SuppliedPictures>();
+
+    public static void MapPictureFiles(this WebApplication app) =>
+        app.MapGet("/o/pictures/{pictureId:guid}", ServePicture.HandleAsync)
+            .WithTags("Visitor")
+            .WithName("GetPicture")
+            .RequireRateLimiting(Limits.Visitor);
+
+    public static void MapPictures(this RouteGroupBuilder api)
+    {
+        var pictures = api.MapGroup("/sites/{siteId:guid}/pictures").WithTags("Pictures");
+        pictures.MapGet("", ListPictures.HandleAsync).WithName("ListPictures");
+        pictures.MapPost("", KeepPicture.UploadAsync).For(Role.Editor).WithName("UploadPicture");
+        pictures.MapPost("/fetch", KeepPicture.FetchAsync).For(Role.Editor).WithName("FetchPicture");
+        pictures.MapDelete("/{pictureId:guid}", KeepPicture.RemoveAsync).For(Role.Editor).WithName("RemovePicture");
+    }
+}

@@ -1,0 +1,35 @@
+using Microsoft.EntityFrameworkCore;
+using Outcry.Core.Planning;
+using Outcry.Store;
+
+namespace Outcry.Server.Sites;
+
+/// <summary>A callout that is not put away, with everything of it that may name a shared piece.</summary>
+/// <param name="Live">What is published; null before the first publication.</param>
+internal sealed record BriefInUse(Guid Id, string Name, Brief Draft, Brief? Live)
+{
+    /// <summary>The draft, and what is published.</summary>
+    public IEnumerable<Brief> Briefs => Live is null ? [Draft] : [Draft, Live];
+}
+
+/// <summary>Reads the briefs that may name segments, page groups and pictures, in their draft or in what is live.</summary>
+internal static class BriefsInUse
+{
+    public static async Task<IReadOnlyList<BriefInUse>> ReadAsync(OutcryDb db, Guid siteId, CancellationToken stop)
+    {
+        var callouts = await db
+            .Callouts.AsNoTracking()
+            .Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
+            .ToListAsync(stop);
+        var live = await db
+            .Callouts.Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
+            .Join(
+                db.Revisions,
+                c => new { c.Id, Number = c.Revision },
+                r => new { Id = r.CalloutId, r.Number },
+                (c, r) => new { c.Id, r.Brief }
+            )
+            .ToDictionaryAsync(r => r.Id, r => r.Brief, stop);
+        return callouts.ConvertAll(c => new BriefInUse(c.Id, c.Name, c.Draft, live.GetValueOrDefault(c.Id)));
+    }
+}

@@ -1,0 +1,151 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Link, useNavigate } from '@tanstack/react-router';
+import { Ellipsis } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useDesk } from '../app/desk';
+import type { Schema } from '../lib/api';
+import { ago, clock, day } from '../lib/time';
+import { useNow } from '../lib/useNow';
+import { mayAct } from '../session/model';
+import { ShapeSign } from '../ui/ShapeSign';
+import { StateSign } from '../ui/StateSign';
+import { type CalloutListItem, type Move, moveCallout, startCallout } from './api';
+import { ControlLink } from './ReasonLine';
+import { useNames } from './useNames';
+import { triggerWords } from './when';
+import { KINDS, messageWords, pageWords } from './words';
+
+/** One callout in the list: its state, what it says, how it fares, and what of it wants looking at. */
+export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; isChosen: boolean; onChoose?: (() => void) | undefined }) {
+  const now = useNow(10_000);
+  const { shown, clicked, closed, lastShownAt } = row.figures;
+  return (
+    <tr className={`border-b border-hair align-top ${isChosen ? 'bg-selectwash' : 'hover:bg-sheet2'}`}>
+      <td className="py-3 ps-4">
+        {onChoose && <input type="checkbox" aria-label={`Choose ${row.name}`} checked={isChosen} onChange={onChoose} />}
+      </td>
+      <td className="px-2 py-2.5 ps-1">
+        <StateSign state={row.state} />
+        {row.hasChanges && <div className="text-[12px] leading-4 text-warn">draft differs</div>}
+      </td>
+      <td className="max-w-[520px] px-2 py-2.5">
+        <span className="flex items-center gap-1.5">
+          <ShapeSign shape={row.brief.look.shape} />
+          <Link to="/callouts/$calloutId" params={{ calloutId: row.id }} className="font-semibold hover:underline">
+            {row.name}
+          </Link>
+        </span>
+        <div className="overflow-hidden text-ellipsis">{messageWords(row.brief.say.message)}</div>
+        <div className="overflow-hidden text-[12px] leading-4 text-ellipsis text-soft">
+          {KINDS[row.brief.kind].name.toLowerCase()} in {row.brief.look.shape === 'inset' ? 'an' : 'a'} {row.brief.look.shape}, on{' '}
+          <Pages where={row.brief.where} />, {triggerWords(row.brief.when)}
+        </div>
+        {row.notes.map((note) => (
+          <Note key={note.note} note={note} calloutId={row.id} />
+        ))}
+      </td>
+      <Figure value={shown} />
+      <Figure value={clicked} of={shown} />
+      <Figure value={closed} of={shown} />
+      <td className="px-2 py-2.5 whitespace-nowrap max-md:hidden">
+        {lastShownAt ? (
+          ago(lastShownAt, now)
+        ) : (
+          <span className="text-soft">{row.state === 'live' ? 'waiting for its first' : 'never'}</span>
+        )}
+      </td>
+      <td className="px-2 py-2.5 whitespace-nowrap max-md:hidden">
+        <div>{row.changedBy}</div>
+        <div className="text-[12px] leading-4 text-soft">
+          {day(row.changedAt)}, {clock(row.changedAt)}
+        </div>
+      </td>
+      <td className="px-2 py-1.5">
+        <Acts row={row} />
+      </td>
+    </tr>
+  );
+}
+
+const NOTES: Record<Schema<'CalloutNote'>, string> = {
+  starterWording: 'Still the starter wording.',
+  notHeard: 'The snippet has not been heard since it went live.',
+  waitingForFirst: 'Waiting for its first showing.',
+  notShownLately: 'Not shown in the last 24 hours.',
+};
+
+function Note({ note, calloutId }: { note: Schema<'CalloutNoteView'>; calloutId: string }) {
+  return (
+    <div className="mt-1 flex flex-wrap items-baseline gap-x-2 text-[12px] leading-4">
+      <b className="text-warn">{NOTES[note.note]}</b>
+      {note.why && <span className="text-soft">{note.why}</span>}
+      {note.note === 'notHeard' ? (
+        <Link to="/install" className="text-cobalt hover:underline">
+          See the install page
+        </Link>
+      ) : (
+        note.control && <ControlLink place={note.control} calloutId={calloutId} />
+      )}
+    </div>
+  );
+}
+
+function Pages({ where }: { where: CalloutListItem['brief']['where'] }) {
+  const { groups } = useNames();
+  const named = where.groups.map((id) => groups.find((g) => g.id === id)?.name ?? 'a group that is gone');
+  return named.length > 0 ? [...named, ...where.includes].join(', ') : pageWords(where.includes);
+}
+
+function Figure({ value, of }: { value: number; of?: number }) {
+  return (
+    <td className="px-2 py-2.5 text-end whitespace-nowrap">
+      <div>{value.toLocaleString('en-GB')}</div>
+      {of !== undefined && of > 0 && <div className="text-[12px] leading-4 text-soft">{((value / of) * 100).toFixed(1)} %</div>}
+    </td>
+  );
+}
+
+function Acts({ row }: { row: CalloutListItem }) {
+  const { site, member } = useDesk();
+  const navigate = useNavigate();
+  const queries = useQueryClient();
+  const move = useMutation({
+    mutationFn: (m: Move) => moveCallout(site.id, row.id, m),
+    onSettled: () => void queries.invalidateQueries({ queryKey: ['callouts'] }),
+  });
+  const copy = useMutation({
+    mutationFn: () => startCallout(site.id, { copyOf: row.id }),
+    onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
+  });
+  const publisher = mayAct(member.role, 'publisher');
+  const acts: [string, () => void][] = [];
+  if (row.state === 'live' && publisher) acts.push(['Pause', () => move.mutate('pause')]);
+  if (row.state === 'paused' && publisher) acts.push(['Resume', () => move.mutate('resume')]);
+  acts.push(['Duplicate', () => copy.mutate()]);
+  if (row.state === 'draft' || row.state === 'paused') acts.push(['Put away', () => move.mutate('archive')]);
+  if (row.state === 'archived') acts.push(['Fetch back', () => move.mutate('restore')]);
+  if (!mayAct(member.role, 'editor')) return null;
+  return (
+    <DropdownMenu.Root modal={false}>
+      <DropdownMenu.Trigger
+        aria-label={`Acts on ${row.name}`}
+        className="grid h-8 w-8 place-items-center rounded hover:bg-hair max-sm:h-11 max-sm:w-11"
+      >
+        <Ellipsis className="h-4 w-4" />
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content align="end" className="z-50 min-w-36 rounded border border-ink bg-sheet p-1 shadow-lg">
+          {acts.map(([words, act]) => (
+            <DropdownMenu.Item
+              key={words}
+              onSelect={act}
+              className="flex min-h-8 cursor-pointer items-center rounded px-2 outline-none data-[highlighted]:bg-selectwash"
+            >
+              {words}
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}

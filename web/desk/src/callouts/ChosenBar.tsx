@@ -1,0 +1,169 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { Popover } from 'radix-ui';
+import { type FormEvent, useState } from 'react';
+import { useDesk } from '../app/desk';
+import { Refusal } from '../lib/api';
+import { mayAct } from '../session/model';
+import { Button } from '../ui/Button';
+import { type CalloutListItem, groupCallout, type Move, moveCallout, startCallout } from './api';
+
+const FITS: Record<Move, (c: CalloutListItem) => boolean> = {
+  pause: (c) => c.state === 'live',
+  resume: (c) => c.state === 'paused' && c.revision > 0,
+  archive: (c) => c.state === 'draft' || c.state === 'paused',
+  restore: (c) => c.state === 'archived',
+};
+
+const WORDS: Record<Move, string> = { pause: 'Pause', resume: 'Resume', archive: 'Put away', restore: 'Fetch back' };
+const BACK: Record<Move, Move> = { pause: 'resume', resume: 'pause', archive: 'restore', restore: 'archive' };
+
+/** What can be done with the chosen callouts at once. Each is done by itself: what is refused is named, the rest stays done. */
+export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly CalloutListItem[]; groups: readonly string[]; onClear(): void }) {
+  const { site, member } = useDesk();
+  const queries = useQueryClient();
+  const [done, setDone] = useState<{ words: string; undo: (() => void) | undefined; refused: string[] }>();
+  const each = useMutation({
+    mutationFn: async ({ fitting, act }: { fitting: readonly CalloutListItem[]; act: (c: CalloutListItem) => Promise<unknown> }) => {
+      const refused: string[] = [];
+      for (const callout of fitting)
+        try {
+          await act(callout);
+        } catch (error) {
+          refused.push(`${callout.name}: ${error instanceof Refusal ? error.message : 'not done'}`);
+        }
+      return { count: fitting.length - refused.length, refused };
+    },
+    onSettled: () => {
+      for (const key of ['callouts', 'run-sheet', 'strip']) void queries.invalidateQueries({ queryKey: [key] });
+    },
+  });
+  const move = (m: Move, fitting: readonly CalloutListItem[], isUndo = false) =>
+    each.mutate(
+      { fitting, act: (c) => moveCallout(site.id, c.id, m) },
+      {
+        onSuccess: ({ count, refused }) =>
+          setDone({
+            words: `${WORDS[m]}: ${count} ${count === 1 ? 'callout' : 'callouts'}${isUndo ? ', undone' : ''}.`,
+            undo: isUndo || count === 0 ? undefined : () => move(BACK[m], fitting, true),
+            refused,
+          }),
+      },
+    );
+  const publisher = mayAct(member.role, 'publisher');
+  const moves = (Object.keys(FITS) as Move[]).filter((m) => chosen.some(FITS[m]) && (publisher || m === 'archive' || m === 'restore'));
+  return (
+    <div
+      role="region"
+      aria-label="Chosen callouts"
+      className="flex flex-none flex-wrap items-center gap-2 border-t border-ink bg-selectwash px-4 py-2"
+    >
+      <b>{chosen.length} chosen</b>
+      <span role="status" className="text-soft">
+        {each.isPending ? 'Working' : done?.words}
+        {done?.refused.map((r) => (
+          <span key={r} className="ms-2 text-bad">
+            {r}
+          </span>
+        ))}
+        {done?.undo && !each.isPending && (
+          <Button kind="link" className="ms-2" onClick={done.undo}>
+            Undo
+          </Button>
+        )}
+      </span>
+      <span className="ms-auto flex flex-wrap gap-2">
+        {moves.map((m) => {
+          const fitting = chosen.filter(FITS[m]);
+          return (
+            <Button key={m} disabled={each.isPending} onClick={() => move(m, fitting)}>
+              {WORDS[m]} {fitting.length < chosen.length && fitting.length}
+            </Button>
+          );
+        })}
+        <Button
+          disabled={each.isPending}
+          onClick={() =>
+            each.mutate(
+              {
+                fitting: chosen,
+                act: (c) => startCallout(site.id, { copyOf: c.id }),
+              },
+              { onSuccess: ({ count, refused }) => setDone({ words: `Duplicated ${count}, as drafts.`, undo: undefined, refused }) },
+            )
+          }
+        >
+          Duplicate
+        </Button>
+        <GroupChoice
+          groups={groups}
+          disabled={each.isPending}
+          onChoose={(group) =>
+            each.mutate(
+              { fitting: chosen, act: (c) => groupCallout(site.id, c.id, group) },
+              {
+                onSuccess: ({ count, refused }) =>
+                  setDone({
+                    words: group ? `${count} put into ${group}.` : `${count} taken out of their group.`,
+                    undo: undefined,
+                    refused,
+                  }),
+              },
+            )
+          }
+        />
+        <Button kind="link" onClick={onClear}>
+          None
+        </Button>
+      </span>
+    </div>
+  );
+}
+
+function GroupChoice({ groups, disabled, onChoose }: { groups: readonly string[]; disabled: boolean; onChoose(group: string): void }) {
+  const [open, setOpen] = useState(false);
+  const choose = (group: string) => {
+    setOpen(false);
+    onChoose(group);
+  };
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>
+        <Button disabled={disabled}>Group</Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          aria-label="Put them into a group"
+          className="z-50 grid w-[260px] gap-2 rounded border border-ink bg-sheet p-3 shadow-lg"
+        >
+          {groups.map((g) => (
+            <button key={g} type="button" className="min-h-8 rounded px-2 text-start hover:bg-selectwash" onClick={() => choose(g)}>
+              {g}
+            </button>
+          ))}
+          <form
+            className="flex gap-1"
+            onSubmit={(event: FormEvent<HTMLFormElement>) => {
+              event.preventDefault();
+              const name = String(new FormData(event.currentTarget).get('group') ?? '').trim();
+              if (name) choose(name);
+            }}
+          >
+            <input
+              name="group"
+              aria-label="A new group"
+              placeholder="A new group"
+              maxLength={40}
+              className="min-w-0 flex-1 placeholder:text-soft"
+            />
+            <Button type="submit">Put in</Button>
+          </form>
+          <Button kind="link" className="justify-self-start" onClick={() => choose('')}>
+            Take out of any group
+          </Button>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

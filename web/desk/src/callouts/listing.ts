@@ -1,0 +1,46 @@
+import type { CalloutListItem } from './api';
+import { KINDS, messageWords } from './words';
+
+/** What a list of callouts can be ordered by. */
+export type SortKey = 'name' | 'state' | 'shown' | 'clicked' | 'closed' | 'lastShown' | 'changed';
+
+/** The list as it stands in the address. */
+export interface Listing {
+  archived?: boolean | undefined;
+  text?: string | undefined;
+  state?: CalloutListItem['state'] | 'noted' | undefined;
+  kind?: CalloutListItem['brief']['kind'] | undefined;
+  sort?: SortKey | undefined;
+  /** Whether the smallest comes first. */
+  up?: boolean | undefined;
+}
+
+const RANKS: Record<SortKey, (c: CalloutListItem) => string | number> = {
+  name: (c) => c.name.toLowerCase(),
+  state: (c) => ['live', 'paused', 'draft', 'archived'].indexOf(c.state),
+  shown: (c) => c.figures.shown,
+  clicked: (c) => c.figures.clicked,
+  closed: (c) => c.figures.closed,
+  lastShown: (c) => c.figures.lastShownAt ?? '',
+  changed: (c) => c.changedAt,
+};
+
+/** Callouts that pass the filter, in order; those of a group of the team's together, by the group's name, the ungrouped last. */
+export function listed(all: readonly CalloutListItem[], listing: Listing): { group: string; rows: CalloutListItem[] }[] {
+  const wanted = (listing.text ?? '').toLowerCase();
+  const fitting = all.filter(
+    (c) =>
+      (!listing.state || (listing.state === 'noted' ? c.notes.length > 0 : c.state === listing.state)) &&
+      (!listing.kind || c.brief.kind === listing.kind) &&
+      (!wanted ||
+        [c.name, c.group, KINDS[c.brief.kind].name, messageWords(c.brief.say.message), ...c.brief.where.includes].some((t) =>
+          t.toLowerCase().includes(wanted),
+        )),
+  );
+  // An address may name an order that there is not.
+  const rank = RANKS[listing.sort ?? 'shown'] ?? RANKS.shown;
+  const way = listing.up ? 1 : -1;
+  const sorted = [...fitting].sort((a, b) => (rank(a) < rank(b) ? -way : rank(a) > rank(b) ? way : a.name.localeCompare(b.name)));
+  const groups = [...new Set(sorted.map((c) => c.group))].sort((a, b) => (a === '' ? 1 : b === '' ? -1 : a.localeCompare(b)));
+  return groups.map((group) => ({ group, rows: sorted.filter((c) => c.group === group) }));
+}

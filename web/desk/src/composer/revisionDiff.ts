@@ -1,0 +1,34 @@
+import { diffWordsWithSpace } from 'diff';
+import type { Brief } from '../callouts/api';
+import { type Names, readBrief, type Sentence } from '../callouts/model';
+
+/** A run of words of two briefs: in both, only in the older, or only in the newer. */
+export interface Run {
+  words: string;
+  is: 'same' | 'gone' | 'new';
+}
+
+/** How one facet reads in two briefs. */
+export interface FacetDiff {
+  facet: Sentence['facet'];
+  label: string;
+  runs: Run[];
+}
+
+const textOf = (sentence: Sentence) => sentence.parts.map((part) => (typeof part === 'string' ? part : part.words)).join('');
+
+/** Compares two briefs word by word, facet by facet, as they read; facets that read the same are left out. */
+export function compareBriefs(older: Brief, newer: Brief, names: Names): FacetDiff[] {
+  const after = readBrief(newer, names);
+  return readBrief(older, names).flatMap((sentence, i) => {
+    const other = after[i];
+    if (!other || textOf(sentence) === textOf(other)) return [];
+    const runs = diffWordsWithSpace(textOf(sentence), textOf(other)).map(
+      (part): Run => ({
+        words: part.value,
+        is: part.added ? 'new' : part.removed ? 'gone' : 'same',
+      }),
+    );
+    return [{ facet: sentence.facet, label: sentence.label, runs }];
+  });
+}
