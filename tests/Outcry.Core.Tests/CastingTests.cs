@@ -140,11 +140,16 @@ public sealed class CastingTests
         var found = Cast(
             new AllOf([
                 new FactTest(VisitorFact.Device, FactComparison.Is, "phone"),
+                new FactTest(VisitorFact.City, FactComparison.Is, "Cork"),
+                new FactTest(VisitorFact.Country, FactComparison.Is, "Ireland"),
                 new FactTest(VisitorFact.Bought, FactComparison.Is, "mug"),
             ])
         );
 
-        Assert.Equal(["on a phone", "having bought mug"], RehearsalWords.Assumed(ImaginedVisitor.Newcomer, found!));
+        Assert.Equal(
+            ["on a phone", "from Cork, Ireland", "having bought mug"],
+            RehearsalWords.Assumed(ImaginedVisitor.Newcomer, found!)
+        );
     }
 
     [Fact]

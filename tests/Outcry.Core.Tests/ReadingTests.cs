@@ -182,4 +182,20 @@ public sealed class ReadingTests
         Assert.True(ReasonControl.Rank(new SiteOffAir()) < ReasonControl.Rank(new TooFewEvents(3, 1, null)));
         Assert.True(ReasonControl.Rank(new NoFreeSlot(0, 1, null, null)) < ReasonControl.Rank(new PageNotIncluded(1)));
     }
+
+    [Fact]
+    public void Saying_nothing_of_other_pages_changes_nothing_of_this_one()
+    {
+        var here = Told("here", after: 6);
+        var waits = Live("waits", Brief() with { From = Brief().From with { LeastNumber = 5_000 } });
+        var elsewhere = Live("elsewhere", Brief() with { Where = Where(["/journal/**"], []) });
+        var site = Site([here, waits, elsewhere]);
+
+        var (whole, brief) = (Read(site), Read(site, Reading.TwoMinutes with { OnPageOnly = true }));
+
+        Assert.Equal(whole.Showings, brief.Showings);
+        Assert.Equal(whole.Read.Outcome.Missed, brief.Read.Outcome.Missed);
+        Assert.Equal(waits.Id, Assert.Single(brief.Read.LeftOut).Callout.Id);
+        Assert.Equal([waits.Id, elsewhere.Id], whole.Read.LeftOut.Select(l => l.Callout.Id));
+    }
 }

@@ -84,6 +84,9 @@ public sealed record PlanOptions(bool Explain = false, bool LiftLimits = false)
     /// <summary>What the visitor did, newest first, where that is imagined; null for what the site knows of the visitor.</summary>
     public IReadOnlyList<Visitors.Deed>? Deeds { get; init; }
 
+    /// <summary>Whether of callouts that are not for the page nothing is said: explaining then costs what is on the page, not what the site has.</summary>
+    public bool OnPageOnly { get; init; }
+
     /// <summary>The one callout to explain where not all are.</summary>
     internal Guid? Watched { get; init; }
 

@@ -30,7 +30,12 @@ public static class Planner
             silence is null || options.Explain
                 ? MakePlan(site, page, site.OnPage(page), silence, visitor, facts, now, options)
                 : new Plan([], []);
-        return options.Explain ? plan with { LeftOut = [.. plan.LeftOut, .. OffPage(site, page, now, plan)] } : plan;
+        return options is { Explain: true, OnPageOnly: false }
+            ? plan with
+            {
+                LeftOut = [.. plan.LeftOut, .. OffPage(site, page, now, plan)],
+            }
+            : plan;
     }
 
     /// <summary>Makes the plan of a page view from those of its callouts that are found already to be on the page.</summary>

@@ -17,6 +17,9 @@ public readonly record struct ScrollPoint(int Percent, long AtMs);
 /// <param name="CloseAfterMs">After how long a callout is closed that stays until it is closed.</param>
 public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, long CloseAfterMs)
 {
+    /// <summary>Whether nothing is said of callouts that are not for the page.</summary>
+    public bool OnPageOnly { get; init; }
+
     /// <summary>Two minutes, without scrolling.</summary>
     public static Reading TwoMinutes { get; } = new(120_000, [], UsualCloseAfterMs);
 
@@ -33,7 +36,7 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
     /// <param name="now">When.</param>
     public ReadPage Play(SiteSnapshot site, PageAddress page, ImaginedVisitor who, Instant now)
     {
-        var reader = new Reader(site, page, who, now, CloseAfterMs);
+        var reader = new Reader(site, page, who, now, this);
         var acts = Scrolls
             .Where(s => s.AtMs < StayMs)
             .Select(s => new Act(s.AtMs, ActKind.Scroll, Number: s.Percent))
@@ -62,17 +65,15 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
 
     private static bool Leaves(Callout callout) => callout.Triggers.Any(t => t.Kind == TriggerKind.Leaving);
 
-    private sealed class Reader(
-        SiteSnapshot site,
-        PageAddress page,
-        ImaginedVisitor who,
-        Instant now,
-        long closeAfterMs
-    )
+    private sealed class Reader(SiteSnapshot site, PageAddress page, ImaginedVisitor who, Instant now, Reading how)
     {
         private readonly VisitorRecord _record = who.RecordAt("rehearsal", now, site.Callouts);
         private readonly VisitorFacts _facts = who.FactsAt(now, site.Zone);
-        private readonly PlanOptions _options = PlanOptions.Explained with { Deeds = who.DeedsAt(now) };
+        private readonly PlanOptions _options = PlanOptions.Explained with
+        {
+            Deeds = who.DeedsAt(now),
+            OnPageOnly = how.OnPageOnly,
+        };
 
         // What is closed makes room for what comes after it, so each close is known only once all before it are played.
         public RehearsedPage Play(long stayMs, List<Act> acts)
@@ -96,10 +97,10 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
                 if (
                     open.Contains(showing.Callout)
                     && showing.EndedBy == EndedBy.PageLeft
-                    && showing.StartMs + closeAfterMs < stayMs
+                    && showing.StartMs + how.CloseAfterMs < stayMs
                     && !closed.Exists(c => c.Callout == showing.Callout)
                 )
-                    return new Act(showing.StartMs + closeAfterMs, ActKind.Close, showing.Callout);
+                    return new Act(showing.StartMs + how.CloseAfterMs, ActKind.Close, showing.Callout);
             return null;
         }
     }

@@ -38,9 +38,7 @@ public static class RehearsalWords
         yield return a.SecondsOnSite == b.SecondsOnSite ? null : $"{b.SecondsOnSite} s on the site";
         yield return a.Device == b.Device ? null : $"on a {b.Device.ToString().ToLowerInvariant()}";
         yield return a.Languages.SequenceEqual(b.Languages) ? null : $"reading {string.Join(", ", b.Languages)}";
-        yield return Text(a.Country, b.Country, "from {0}");
-        yield return Text(a.Region, b.Region, "from {0}");
-        yield return Text(a.City, b.City, "from {0}");
+        yield return PlaceOf(a) == PlaceOf(b) ? null : $"from {(PlaceOf(b).Length > 0 ? PlaceOf(b) : "nowhere known")}";
         yield return a.LocalHour == b.LocalHour ? null : $"at {b.LocalHour}:00 on the visitor's clock";
         yield return a.IsKnown == b.IsKnown ? null
         : b.IsKnown ? "signed in"
@@ -60,6 +58,9 @@ public static class RehearsalWords
         yield return a.Saw.Count == b.Saw.Count ? null : "having seen what the segment asks for";
         yield return a.Closed.Count == b.Closed.Count ? null : "having closed what the segment asks for";
     }
+
+    private static string PlaceOf(ImaginedVisitor v) =>
+        string.Join(", ", new[] { v.City, v.Region, v.Country }.Where(p => p.Length > 0));
 
     private static string? Text(string before, string after, string words) =>
         before == after ? null

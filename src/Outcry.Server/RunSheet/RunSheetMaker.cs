@@ -19,6 +19,11 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
 {
     private readonly string _host = new Uri(site.HomeAddress).Authority;
 
+    private readonly IReadOnlyList<(PageTraffic Traffic, PageAddress Address)> _known =
+    [
+        .. traffic.Pages.Select(p => (p, PageAddress.At(new Uri(site.HomeAddress).Authority, p.Path))),
+    ];
+
     private readonly IReadOnlyList<int> _depths =
     [
         .. setting
@@ -59,7 +64,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
     public LaneDetailView Detail(PageGroupRow group)
     {
         var changed = Changed();
-        var lane = new Lane(this, group);
+        var lane = new Lane(this, group, everyReason: true);
         var read = lane.Play(changed);
         var names = NotShownView.Names(changed);
         var mender = new ClashMender(changed, site.Shared, lane.Play);
@@ -139,11 +144,14 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
         private readonly PageAddress _page;
         private readonly Reading _reading;
 
-        public Lane(RunSheetMaker maker, PageGroupRow group)
+        /// <param name="maker">Whose lane.</param>
+        /// <param name="group">The page group.</param>
+        /// <param name="everyReason">Whether also callouts that are not for the page are explained.</param>
+        public Lane(RunSheetMaker maker, PageGroupRow group, bool everyReason = false)
         {
             (_maker, _group) = (maker, group);
             var rule = PageRule.Parse(group.Includes, group.Excludes);
-            _pages = [.. maker.Traffic.Pages.Where(p => rule.Decide(PageAddress.At(maker._host, p.Path)).Shown)];
+            _pages = [.. maker._known.Where(p => rule.Decide(p.Address).Shown).Select(p => p.Traffic)];
             // The group's busiest page stands for it; before anything was heard, the first page its patterns mean.
             _page = PageAddress.At(
                 maker._host,
@@ -151,7 +159,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
                     : group.Includes.Count > 0 ? PagePattern.Parse(group.Includes[0]).SamplePath()
                     : "/"
             );
-            _reading = Reading.TwoMinutes with { Scrolls = Scrolls() };
+            _reading = Reading.TwoMinutes with { Scrolls = Scrolls(), OnPageOnly = !everyReason };
         }
 
         public ReadPage Play(SiteSnapshot on) => _reading.Play(on, _page, _maker.Setting.Who, _maker.Setting.At);
@@ -169,7 +177,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
                 ShowingView.Of(read.Read.Armed, read.OnLeaving),
                 Waiting(read.Read, on),
                 NotShownView.Clashes(read.Read, on),
-                read.Read.LeftOut.Count + read.Read.Outcome.Missed.Count(m => m.Turn == 0)
+                on.Callouts.Count - read.Showings.DistinctBy(s => s.Callout).Count()
             );
 
         private List<ScrollPoint> Scrolls()
