@@ -103,6 +103,30 @@ public sealed class TrialVisitTests(TestDesk desk)
         await lifted.PlanAsync("/trial-two");
         Assert.Contains(callout, Browser.Cues(await lifted.PlanAsync("/trial-two", met)));
 
+        object[] closed =
+        [
+            new
+            {
+                callout,
+                what = "start",
+                agoMs = 500,
+            },
+            new
+            {
+                callout,
+                what = "close",
+                agoMs = 100,
+            },
+        ];
+        var plan = await lifted.PlanAsync("/trial-two", closed);
+        Assert.Equal(
+            (0, 0),
+            (
+                plan.GetProperty("visit").GetProperty("hushLeftMs").GetInt32(),
+                plan.GetProperty("visit").GetProperty("starts").GetInt32()
+            )
+        );
+
         // Another walk begins anew, whatever passport its tab still has.
         lifted.Token = strict.Token;
         Assert.Contains(callout, Browser.Cues(await lifted.PlanAsync("/trial-two")));
@@ -324,5 +348,85 @@ public sealed class TrialVisitTests(TestDesk desk)
         );
         var (none, problem) = await owner.PostAsync($"{Site}/callouts", new { ready = "nonsense" });
         Assert.Equal((HttpStatusCode.BadRequest, "ready"), (none, problem.Text("field")));
+    }
+
+    [Fact]
+    public async Task A_live_callout_that_wants_looking_at_says_so_in_the_list_with_the_reason()
+    {
+        var owner = await desk.OwnerAsync();
+        var silent = await CalloutAsync(
+            owner,
+            "/noted",
+            isLive: true,
+            b => b with { From = b.From with { LeastNumber = 9_000 } }
+        );
+        // Heard after it went live, and looked at, so that the page is known.
+        await new Browser(desk).PlanAsync("/noted");
+        async Task<List<string>> NotesAsync() =>
+            [
+                .. (await owner.GetAsync($"{Site}/callouts"))
+                    .EnumerateArray()
+                    .Single(c => c.GetProperty("id").GetGuid() == silent)
+                    .GetProperty("notes")
+                    .EnumerateArray()
+                    .Select(n => n.Text("note")),
+            ];
+        var notes = await Eventually.GetAsync(NotesAsync, n => n.Contains("waitingForFirst"));
+        Assert.Contains("starterWording", notes);
+        await owner.PostAsync($"{Site}/callouts/{silent}/pause");
+        Assert.Empty(await NotesAsync());
+    }
+
+    [Fact]
+    public async Task Callouts_are_put_into_groups_of_the_teams_own()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await CalloutAsync(owner, "/grouped", isLive: false);
+        var (put, _) = await owner.SendAsync(
+            HttpMethod.Put,
+            $"{Site}/callouts/{callout}/group",
+            new { group = " Winter " }
+        );
+        Assert.Equal(HttpStatusCode.NoContent, put);
+        var listed = (await owner.GetAsync($"{Site}/callouts"))
+            .EnumerateArray()
+            .Single(c => c.GetProperty("id").GetGuid() == callout);
+        Assert.Equal("Winter", listed.Text("group"));
+        var (tooLong, problem) = await owner.SendAsync(
+            HttpMethod.Put,
+            $"{Site}/callouts/{callout}/group",
+            new { group = new string('x', 41) }
+        );
+        Assert.Equal((HttpStatusCode.BadRequest, "group"), (tooLong, problem.Text("field")));
+        await owner.PostAsync($"{Site}/callouts/{callout}/archive");
+    }
+
+    [Fact]
+    public async Task A_visitor_is_cast_for_a_segment_or_nobody_is()
+    {
+        var owner = await desk.OwnerAsync();
+        async Task<string> SegmentAsync(string name, object rule) =>
+            (await owner.PostAsync($"{Site}/segments", new { name, rule })).Body.Text("id");
+        object Test(string fact, string value) =>
+            new
+            {
+                kind = "test",
+                fact,
+                comparison = "is",
+                value,
+                key = "",
+            };
+        var phones = await SegmentAsync("Cast on phones", Test("device", "phone"));
+        var nobody = await SegmentAsync(
+            "Cast as nobody",
+            new { kind = "all", rules = new[] { Test("device", "phone"), Test("device", "tablet") } }
+        );
+        var (found, cast) = await owner.PostAsync($"{Site}/cast", new { segment = phones, from = new { } });
+        Assert.Equal((HttpStatusCode.OK, "phone"), (found, cast.GetProperty("visitor").Text("device")));
+        Assert.Equal("on a phone", Assert.Single(cast.GetProperty("assumed").EnumerateArray()).GetString());
+        var (none, problem) = await owner.PostAsync($"{Site}/cast", new { segment = nobody, from = new { } });
+        Assert.Equal((HttpStatusCode.UnprocessableEntity, "urn:outcry:problem:nobody"), (none, problem.Text("type")));
+        foreach (var id in new[] { phones, nobody })
+            await owner.SendAsync(HttpMethod.Delete, $"{Site}/segments/{id}");
     }
 }

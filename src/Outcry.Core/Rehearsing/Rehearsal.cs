@@ -48,7 +48,7 @@ public static class Rehearsal
     {
         var plan = Planner.MakePlan(site, page.Page, visitor, facts, now, options);
         var cues = plan.Armed.Select((armed, order) => Cue.Of(armed, order, site.Rules));
-        var start = PageStart.Of(visitor, now) with
+        var start = PageStart.Of(options.LiftLimits ? visitor.Unrestrained() : visitor, now) with
         {
             IsTouch = facts.Device != Device.Desktop,
             IsTeamAway = !site.IsTeamThere,

@@ -144,6 +144,15 @@ public sealed record VisitorRecord(
             }
             : this;
 
+    /// <summary>The visitor as if nothing had been closed and nothing had come on in this visit, as where limits are lifted; what was met stays known.</summary>
+    public VisitorRecord Unrestrained() =>
+        this with
+        {
+            HushUntil = null,
+            DialogHushUntil = null,
+            Visit = Visit with { Starts = 0, LastEndAt = null },
+        };
+
     private static Instant Latest(Instant? known, Instant candidate) => known is { } k && k > candidate ? k : candidate;
 }
 

@@ -67,6 +67,9 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
         var lane = new Lane(this, group, everyReason: true);
         var read = lane.Play(changed);
         var names = NotShownView.Names(changed);
+        // An address has room for one change: while one is tried out, what would have to come on top of it is not offered.
+        if (setting.Change is not null)
+            return new LaneDetailView(lane.View(read, changed), NotShownView.Of(read.Read, changed), []);
         var mender = new ClashMender(changed, site.Shared, lane.Play);
         return new LaneDetailView(
             lane.View(read, changed),

@@ -44,9 +44,12 @@ internal static class PrivateToken
             JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PrivateTokenBody)
         );
 
-    /// <summary>The token's content, or null when it is not this site's, was changed, or has expired.</summary>
-    public static PrivateTokenBody? TryRead(LiveSite site, string? token, Instant now) =>
-        Read(site, token, now) is { T: Member or Stage } or { T: Trial, R.V: not null } ? Read(site, token, now) : null;
+    /// <summary>The token's content, or null when it is not this site's, was changed, has expired, or is of a sort that opens no page.</summary>
+    public static PrivateTokenBody? TryRead(LiveSite site, string? token, Instant now)
+    {
+        var body = Read(site, token, now);
+        return body is { T: Member or Stage } or { T: Trial, R.V: not null } ? body : null;
+    }
 
     /// <summary>Whether the token opens the install page of the site, and nothing more.</summary>
     public static bool TryReadInstall(LiveSite site, string token, Instant now) =>

@@ -35,6 +35,9 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
                 ? VisitorLog.Fold(site, known, request.Log, now)
                 : who.RecordAt(own + Passport.New(now, isMember: false).VisitorId, now, snapshot.Callouts);
         visitor = visitor.Arrive(now).CameIn(who.CameBy with { EntryPage = page.Path });
+        // Lifted limits are lifted in the browser too, which holds to hush and budget by itself.
+        if (lifted)
+            visitor = visitor.Unrestrained();
         var plan = Planner.MakePlan(
             snapshot,
             page,

@@ -6,7 +6,7 @@ import { calloutsQuery } from '../callouts/api';
 import { pageClock } from '../lib/time';
 import { localNow, sayAt } from '../runsheet/asOf';
 import { Button } from '../ui/Button';
-import { Failed } from '../ui/Notice';
+import { Failed, Waiting } from '../ui/Notice';
 import { Refused } from '../ui/Panel';
 import { PhrasePopover } from '../ui/PhrasePopover';
 import { castVisitor, fetchJourney, playQuery } from './api';
@@ -182,6 +182,7 @@ export function RehearsalPage() {
           <PageList onAdd={(page) => setPages([...journey.pages, page].slice(0, 40))} />
         </div>
         <div className="min-w-0 flex-1 overflow-auto px-4 py-3">
+          {played.isPending && <Waiting>Rehearsing the visit</Waiting>}
           {played.isError && <Failed error={played.error} again={() => void played.refetch()} />}
           {played.data && !played.isError && (
             <>
