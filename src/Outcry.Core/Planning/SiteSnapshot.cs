@@ -167,8 +167,13 @@ public sealed class SiteSnapshot
     }
 
     /// <summary>The same site on or off air.</summary>
-    public SiteSnapshot OnAir() =>
-        OffAir ? new(Rules, false, Callouts, c => Evidence[Places[c]], _people, Circumstances, At) : this;
+    public SiteSnapshot OnAir()
+    {
+        if (!OffAir)
+            return this;
+        var places = Places;
+        return new(Rules, false, Callouts, c => Evidence[places[c]], _people, Circumstances, At);
+    }
 
     private Dictionary<Callout, int> Places => Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => x.i);
 

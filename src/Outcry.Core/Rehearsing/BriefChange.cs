@@ -1,14 +1,9 @@
-using System.Text.Json.Serialization;
 using Outcry.Core.Planning;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Rehearsing;
 
 /// <summary>One change to a brief that is tried out before it is made.</summary>
-[JsonPolymorphic(TypeDiscriminatorPropertyName = "kind")]
-[JsonDerivedType(typeof(WaitFor), "wait")]
-[JsonDerivedType(typeof(GoAt), "priority")]
-[JsonDerivedType(typeof(LeaveOut), "leaveOut")]
 public abstract record BriefChange
 {
     /// <summary>The brief with the change.</summary>
