@@ -26,6 +26,9 @@ demo_command() {
       return 0
     fi
     demo_stop
+  elif demo_lives; then
+    # One part has died: what is left of it would hold the ports.
+    demo_stop
   fi
   port_taken "$port" && die "Port $port is taken by another program. Choose another one with --port."
   port_taken "$site_port" && die "Port $site_port is taken by another program. Choose another one with --site-port."
@@ -91,12 +94,14 @@ demo_start() {
   ConnectionStrings__Outcry="$PG_CONNECTION;Database=outcry;Maximum Pool Size=40" ASPNETCORE_ENVIRONMENT=Production \
     Fetch__AllowedPrivateHosts="localhost:$site_port" Places__File="$RUN/places.mmdb" \
     Mail__Host=localhost Mail__Port="$smtp" Mail__Tls=false Mail__From="desk@emberwick.example" \
+    Keys__File="$RUN/keys.pfx" \
     setsid nohup dotnet "$DESK_DLL" --urls "http://localhost:$port" --contentRoot "$ROOT/src/Outcry.Server" \
     >"$RUN/log/desk.log" 2>&1 9>&- </dev/null &
   DESK_PID=$!
-  setsid nohup dotnet "$STANDINS_DLL" site --urls "http://localhost:$site_port" --desk "http://localhost:$port" \
-    --siteKey "$SITE_KEY" --webhook "$WEBHOOK_URL" --secret "$WEBHOOK_SECRET" \
-    --stockWebhook "http://localhost:$port/in/${stock%% *}" --stockSecret "${stock#* }" --smtp "$smtp" \
+  # Secrets go by the environment, which only their owner can read; arguments stand in every list of processes.
+  OUTCRY_SITE_SECRET="$WEBHOOK_SECRET" OUTCRY_SITE_STOCKSECRET="${stock#* }" \
+    setsid nohup dotnet "$STANDINS_DLL" site --urls "http://localhost:$site_port" --desk "http://localhost:$port" \
+    --siteKey "$SITE_KEY" --webhook "$WEBHOOK_URL" --stockWebhook "http://localhost:$port/in/${stock%% *}" --smtp "$smtp" \
     >"$RUN/log/site.log" 2>&1 9>&- </dev/null &
   SITE_PID=$!
   (
@@ -131,6 +136,14 @@ demo_runs() {
   is_ours "$DESK_PID" && is_ours "$SITE_PID"
 }
 
+# Whether any part of it still runs, though others may have died.
+demo_lives() {
+  [ -r "$STATE" ] || return 1
+  # shellcheck source=/dev/null
+  source "$STATE"
+  is_ours "$DESK_PID" || is_ours "$SITE_PID"
+}
+
 # A number in an old file may by now be somebody else's process.
 is_ours() { is_running "$1" && tr '\0' ' ' <"/proc/$1/cmdline" 2>/dev/null | grep -q "$ROOT/src/Outcry"; }
 
@@ -149,7 +162,7 @@ demo_end() {
 }
 
 demo_stop() {
-  if demo_runs; then
+  if demo_lives; then
     demo_end
     say "Stopped."
   else

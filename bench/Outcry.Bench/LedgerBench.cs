@@ -70,7 +70,6 @@ internal static class LedgerBench
             AllowedHosts = [$"{name}.test"],
             TimeZone = "Europe/London",
             Rules = HouseRules.Start,
-            SigningKey = RandomNumberGenerator.GetBytes(32),
         };
         var source = NewSource(site);
         db.AddRange(workspace, site, source);

@@ -27,7 +27,6 @@ internal static class LoadedSite
             AllowedHosts = ["pots.test"],
             TimeZone = "Europe/London",
             Rules = HouseRules.Start,
-            SigningKey = RandomNumberGenerator.GetBytes(32),
         };
         var source = new SourceRow
         {

@@ -32,7 +32,7 @@ public class PlanningBenchmarks
         _sites["200 match"] = Make(onPage, FewGroups);
         _sites["2000"] = Make(Enumerable.Range(0, 2_000), FewGroups);
         _visitor = VisitorRecord.New("visitor", Now).Arrive(Now);
-        _page = PageAddress.At("pots.test", "/group-0/mug");
+        _page = PageAddress.TryAt("pots.test", "/group-0/mug")!;
     }
 
     [Benchmark]

@@ -176,7 +176,7 @@ internal static class ReplayBench
         var chance = new Random(20261124);
         var pages = Enumerable
             .Range(0, 30)
-            .Select(p => PageAddress.At("pots.test", $"/group-{p % 6}/page-{p}"))
+            .Select(p => PageAddress.TryAt("pots.test", $"/group-{p % 6}/page-{p}")!)
             .ToArray();
         var visitors = new List<RecordedVisit[]>(Visitors);
         for (var v = 0; v < Visitors; v++)

@@ -73,7 +73,7 @@ internal static class RunSheetBench
             foreach (var group in groups)
                 Planner.MakePlan(
                     site.Snapshot,
-                    PageAddress.At("pots.test", group.Includes[0].Replace("/**", "/a", StringComparison.Ordinal)),
+                    PageAddress.TryAt("pots.test", group.Includes[0].Replace("/**", "/a", StringComparison.Ordinal))!,
                     VisitorRecord.New("bench", now).Arrive(now),
                     VisitorFacts.Unknown,
                     now,

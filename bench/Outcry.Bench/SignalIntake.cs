@@ -4,6 +4,7 @@ using Microsoft.Extensions.Logging.Abstractions;
 using NodaTime;
 using Npgsql;
 using NpgsqlTypes;
+using Outcry.Server.Platform;
 using Outcry.Server.Visitor;
 using Outcry.Store.Signals;
 
@@ -29,7 +30,11 @@ internal static class SignalIntake
             )
         )
             await make.ExecuteNonQueryAsync();
-        using var writer = new SignalWriter(new SignalCopy(source), NullLogger<SignalWriter>.Instance);
+        using var writer = new SignalWriter(
+            new SignalCopy(source),
+            new LoopWatch(SystemClock.Instance, NullLogger<LoopWatch>.Instance),
+            NullLogger<SignalWriter>.Instance
+        );
         await writer.StartAsync(CancellationToken.None);
         await OursAsync(writer);
         await RawAsync(source);

@@ -29,6 +29,10 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<RejectRow> Rejects => Set<RejectRow>();
     public DbSet<SavedViewRow> SavedViews => Set<SavedViewRow>();
     public DbSet<ErasureRow> Erasures => Set<ErasureRow>();
+    public DbSet<TombstoneRow> Tombstones => Set<TombstoneRow>();
+
+    public DbSet<SessionRow> Sessions => Set<SessionRow>();
+
     public DbSet<VisitorRow> Visitors => Set<VisitorRow>();
     public DbSet<PictureRow> Pictures => Set<PictureRow>();
     public DbSet<PointRow> Points => Set<PointRow>();
@@ -54,6 +58,12 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.HasIndex(m => m.MemberId);
             e.Property(m => m.Role).HasConversion<string>();
             e.HasOne<Member>().WithMany().HasForeignKey(m => m.MemberId);
+        });
+        builder.Entity<SessionRow>(e =>
+        {
+            e.ToTable("sessions");
+            e.HasIndex(s => s.MemberId);
+            e.HasOne<Member>().WithMany().HasForeignKey(s => s.MemberId);
         });
         builder.Entity<SiteRow>(e =>
         {
@@ -220,6 +230,11 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
         {
             e.ToTable("erasures");
             e.HasIndex(x => new { x.SiteId, x.At });
+        });
+        builder.Entity<TombstoneRow>(e =>
+        {
+            e.ToTable("tombstones");
+            e.HasKey(t => new { t.SiteId, t.Key });
         });
         builder.Entity<VisitorRow>(e =>
         {

@@ -5,6 +5,7 @@ using Microsoft.EntityFrameworkCore;
 using OpenQA.Selenium;
 using Outcry.Core.Evidence;
 using Outcry.Server.Intake;
+using Outcry.Tests.Shared;
 
 namespace Outcry.Browser.Tests;
 
@@ -60,7 +61,7 @@ public sealed class ListeningTests(Stage stage)
         var file = Path.Combine(Path.GetTempPath(), $"orders-{Guid.NewGuid():N}.csv");
         await File.WriteAllTextAsync(
             file,
-            "Order,Date,Name,Product,Total\n1,2026-11-20,Noor Haddad,Iron bowl,£36\n2,2026-11-21,Elin Byrne,Salt jug,£58\n3,never,X,Y,£1\n"
+            $"Order,Date,Name,Product,Total\n1,{Ago.Days(3)},Noor Haddad,Iron bowl,£36\n2,{Ago.Days(2)},Elin Byrne,Salt jug,£58\n3,never,X,Y,£1\n"
         );
         owner.See("input[type=file]").SendKeys(file);
         owner.SeeText("Noor H. bought Iron bowl", Sheet);
@@ -383,7 +384,7 @@ public sealed class ListeningTests(Stage stage)
         Assert.True(taken > 450, $"only {taken} of {strings.Length} were taken");
         var turns = await stock.TurnsAsync(callout);
         Assert.Equal(taken, turns.Count);
-        // What is said is what was stored, to the letter, white space at the edges aside.
+        // What is said is what was stored, to the letter, white space at the edges and isolates around aside.
         Assert.All(turns, t => Assert.Equal(Folded(t.Product), Folded(t.Said)));
 
         using var visitor = new Chromium();
@@ -456,7 +457,7 @@ public sealed class ListeningTests(Stage stage)
         Assert.Empty(owner.Errors());
 
         static string Folded(string text) =>
-            string.Join(' ', text.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries));
+            string.Join(' ', text.Trim('\u2068', '\u2069').Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries));
     }
 
     // Whatever a string could make the page do ends here.

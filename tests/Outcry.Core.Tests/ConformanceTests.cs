@@ -32,7 +32,7 @@ public sealed class ConformanceTests
             .ToList();
         var ids = callouts.ToDictionary(c => c.Name, c => c.Id);
         var pages = scenario.Pages.Select(p => new JourneyPage(
-            PageAddress.At("pots.example", p.Path),
+            PageAddress.TryAt("pots.example", p.Path)!,
             (long)(p.Stay * 1000),
             [.. p.Doings.Select(a => a.ToAct(ids))]
         )

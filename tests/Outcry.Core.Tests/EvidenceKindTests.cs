@@ -41,7 +41,10 @@ public sealed class EvidenceKindTests
     private static Circumstances Present(params (string Visitor, string Path)[] here) =>
         Circumstances.Plain with
         {
-            Traffic = Traffic.None with { Present = here.ToDictionary(h => h.Visitor, h => h.Path) },
+            Traffic = Traffic.None with
+            {
+                Present = here.ToDictionary(h => h.Visitor, h => PageAddress.Recorded("pots.test", h.Path)),
+            },
         };
 
     private static Circumstances Lately(Callout callout, int views, int visitors, int hours) =>
@@ -184,7 +187,7 @@ public sealed class EvidenceKindTests
         var site = Shown(EventKind.StockLevel, brief, levels);
         Assert.Equal(
             "Only 2 left of Salt jug",
-            Said(Explain(site, page: PageAddress.At("pots.example", "/shop/salt-jug")))
+            Said(Explain(site, page: PageAddress.TryAt("pots.example", "/shop/salt-jug")!))
         );
         Assert.Equal(new TooFewOfPage(1, 0), ReasonFor(site));
     }
@@ -233,7 +236,7 @@ public sealed class EvidenceKindTests
             {
                 Schedule = Outcry.Core.Timing.Schedule.Always with
                 {
-                    EventStarts = new LocalDateTime(2026, 11, 26, 15, 0),
+                    EventStarts = new LocalDateTime(2015, 11, 26, 15, 0),
                 },
             },
         };

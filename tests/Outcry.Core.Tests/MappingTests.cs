@@ -8,12 +8,12 @@ namespace Outcry.Core.Tests;
 
 public sealed class MappingTests
 {
-    private static readonly Instant Now = Instant.FromUtc(2026, 11, 24, 12, 0);
+    private static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 12, 0);
     private static readonly DateTimeZone London = DateTimeZoneProviders.Tzdb["Europe/London"];
     private static readonly ReadingContext Context = new("fallback", Now, London);
 
     private const string Order = """
-        { "order": { "number": 1007, "placed": "2026-11-24T09:30:00+01:00", "total_price": "1,234.50", "currency": "EUR",
+        { "order": { "number": 1007, "placed": "2015-11-24T09:30:00+01:00", "total_price": "1,234.50", "currency": "EUR",
           "buyer": { "first": "Noor", "family~name": "Haddad", "mail": "noor@post.example" },
           "lines": [ { "title": "Iron bowl", "page/url": "https://pots.example/shop/iron-bowl" }, { "title": "Mug" } ], "gift": true, "note": null } }
         """;
@@ -48,7 +48,7 @@ public sealed class MappingTests
         var (arrival, fault) = Read(map);
         Assert.Null(fault);
         Assert.Equal("1007", arrival!.ExternalId);
-        Assert.Equal(Instant.FromUtc(2026, 11, 24, 8, 30), arrival.At);
+        Assert.Equal(Instant.FromUtc(2015, 11, 24, 8, 30), arrival.At);
         Assert.Equal(("Noor", "Haddad"), (arrival.FirstName, arrival.LastName));
         Assert.Equal("https://pots.example/shop/iron-bowl", arrival.Product!.Address);
         Assert.Equal((1234.50m, "EUR"), (arrival.Amount, arrival.Currency));
@@ -92,11 +92,11 @@ public sealed class MappingTests
         var map = Map(EventKind.SignUp, (Meaning.Time, "/at"));
         Assert.Contains(
             "future",
-            Read(map, """{"at":"2026-11-24T12:06:00Z"}""").Fault!.Sentence,
+            Read(map, """{"at":"2015-11-24T12:06:00Z"}""").Fault!.Sentence,
             StringComparison.Ordinal
         );
         Assert.Contains("no time", Read(map, """{"at":"soon"}""").Fault!.Sentence, StringComparison.Ordinal);
-        Assert.Null(Read(map, """{"at":"2026-11-24T12:04:00Z"}""").Fault);
+        Assert.Null(Read(map, """{"at":"2015-11-24T12:04:00Z"}""").Fault);
     }
 
     [Fact]
@@ -176,25 +176,25 @@ public sealed class MappingTests
             });
 
     [Theory]
-    [InlineData("2026-11-24T10:00:00Z", "2026-11-24T10:00:00Z")]
-    [InlineData("2026-07-01T10:00:00+02:00", "2026-07-01T08:00:00Z")]
-    [InlineData("2026-07-01 10:00", "2026-07-01T09:00:00Z")]
-    [InlineData("2026-07-01T10:00:00.5", "2026-07-01T09:00:00.5Z")]
-    [InlineData("2026-03-29 01:30", "2026-03-29T01:30:00Z")]
-    [InlineData("2026-10-25 01:30", "2026-10-25T00:30:00Z")]
-    [InlineData("2026-11-24", "2026-11-24T00:00:00Z")]
-    [InlineData("1764000000", "2025-11-24T16:00:00Z")]
-    [InlineData("1764000000123", "2025-11-24T16:00:00.123Z")]
-    [InlineData("Tue, 24 Nov 2026 10:00:00 +0000", "2026-11-24T10:00:00Z")]
+    [InlineData("2015-11-24T10:00:00Z", "2015-11-24T10:00:00Z")]
+    [InlineData("2015-07-01T10:00:00+02:00", "2015-07-01T08:00:00Z")]
+    [InlineData("2015-07-01 10:00", "2015-07-01T09:00:00Z")]
+    [InlineData("2015-07-01T10:00:00.5", "2015-07-01T09:00:00.5Z")]
+    [InlineData("2015-03-29 01:30", "2015-03-29T01:30:00Z")]
+    [InlineData("2015-10-25 01:30", "2015-10-25T00:30:00Z")]
+    [InlineData("2015-11-24", "2015-11-24T00:00:00Z")]
+    [InlineData("1448380800", "2015-11-24T16:00:00Z")]
+    [InlineData("1448380800123", "2015-11-24T16:00:00.123Z")]
+    [InlineData("Tue, 24 Nov 2015 10:00:00 +0000", "2015-11-24T10:00:00Z")]
     public void Times_are_read_and_those_without_offset_are_the_sites_own(string text, string instant) =>
         Assert.Equal(NodaTime.Text.InstantPattern.ExtendedIso.Parse(instant).Value, ValueReading.Time(text, London));
 
     [Theory]
     [InlineData("")]
     [InlineData("yesterday")]
-    [InlineData("24/11/2026")]
+    [InlineData("24/11/2015")]
     [InlineData("1970-01-01")]
-    [InlineData("2026-13-01")]
+    [InlineData("2015-13-01")]
     [InlineData("12")]
     public void What_is_no_time_or_before_2000_is_none(string text) => Assert.Null(ValueReading.Time(text, London));
 

@@ -299,7 +299,7 @@ public sealed class PerformanceTests
     {
         var first = Live("first", Brief() with { When = When(33, 1, 12) });
         var second = Live("second", Brief() with { When = When(0, 1, 12), Where = Where(["/journal"], []) });
-        var journal = Pages.PageAddress.At("pots.example", "/journal");
+        var journal = Pages.PageAddress.TryAt("pots.example", "/journal")!;
         var (pages, after) = Rehearsal.Play(
             Site([first, second]),
             VisitorRecord.New("v", Now),

@@ -168,7 +168,7 @@ public sealed class PlannedVisitTests
     public void Why_nothing_shows_is_told_likeliest_first_with_the_share_it_holds_for()
     {
         var phones = Live("not on phones", Brief() with { Who = new WhoFacet(VisitorRule.Everybody, [Device.Phone]) });
-        var pages = new[] { (Shop, 90.0), (PageAddress.At(Host, "/shop/mug"), 10.0) };
+        var pages = new[] { (Shop, 90.0), (PageAddress.TryAt(Host, "/shop/mug")!, 10.0) };
 
         var findings = Silence.Ask(Site([phones]), phones.Id, pages, Reading.TwoMinutes, Now);
 

@@ -236,6 +236,7 @@ public sealed class PlannerTests
             new PageNotIncluded(1),
             new PageNotIncluded(3),
             new QuietPage("/cart"),
+            new WordingFailed("Filled in, the message is longer than 4,000 characters."),
             new Hushed(Now),
             new SeenOften(new RepeatLimit(1, 1, RepeatSpan.Visit, null)),
             new SeenOften(new RepeatLimit(1, 1, RepeatSpan.Days, Now, RepeatUnit.Days, 3)),
@@ -285,7 +286,7 @@ public sealed class PlannerTests
         Assert.All(reasons, r => Assert.Matches("^[a-z].*[a-z]$", ReasonGist.Say(r)));
         Assert.Equal(
             "Due at 0:30 while \"Other\" had the place; its patience ended at 0:50; the next free second is 1:04.",
-            ReasonSentence.Say(reasons[15], DateTimeZone.Utc, _ => "Other")
+            ReasonSentence.Say(reasons.OfType<NoFreeSlot>().First(), DateTimeZone.Utc, _ => "Other")
         );
     }
 }

@@ -15,8 +15,8 @@ namespace Outcry.Core.Tests;
 public class ReplayTests
 {
     private static readonly Instant Begin = Now - Duration.FromDays(2);
-    private static readonly PageAddress Journal = PageAddress.At("pots.example", "/journal/glazing");
-    private static readonly PageAddress Cart = PageAddress.At("pots.example", "/cart");
+    private static readonly PageAddress Journal = PageAddress.TryAt("pots.example", "/journal/glazing")!;
+    private static readonly PageAddress Cart = PageAddress.TryAt("pots.example", "/cart")!;
     private static readonly ReplayGroup[] Groups =
     [
         new(Guid.NewGuid(), PageRule.Parse(["/shop"], [])),

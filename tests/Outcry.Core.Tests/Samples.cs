@@ -12,9 +12,9 @@ namespace Outcry.Core.Tests;
 /// <summary>Small, valid examples for tests to vary.</summary>
 internal static class Samples
 {
-    public static readonly Instant Now = Instant.FromUtc(2026, 11, 24, 14, 0);
+    public static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 14, 0);
     public static readonly Guid Source = Guid.Parse("00000000-0000-0000-0000-00000000aaaa");
-    public static readonly PageAddress Shop = PageAddress.At("pots.example", "/shop");
+    public static readonly PageAddress Shop = PageAddress.TryAt("pots.example", "/shop")!;
 
     public static CsCheck.Gen<T> OneOf<T>(params T[] values) =>
         CsCheck.Gen.Int[0, values.Length - 1].Select(i => values[i]);

@@ -6,7 +6,7 @@ namespace Outcry.Core.Tests;
 /// <summary>How a source stands is judged from its last time, not guessed from one bad moment.</summary>
 public sealed class SourceConditionTests
 {
-    private static readonly Instant Now = Instant.FromUtc(2026, 11, 24, 12, 0);
+    private static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 12, 0);
 
     private static SourceCondition Judge(
         Instant? last = null,

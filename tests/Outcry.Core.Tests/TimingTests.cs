@@ -11,12 +11,12 @@ public sealed class TimingTests
     private static readonly DateTimeZone London = DateTimeZoneProviders.Tzdb["Europe/London"];
 
     private static Instant Utc(int month, int day, int hour, int minute = 0) =>
-        Instant.FromUtc(2026, month, day, hour, minute);
+        Instant.FromUtc(2015, month, day, hour, minute);
 
     private static HoursSpan Span(IsoDayOfWeek day, int from, int until) =>
         new(day, new LocalTime(from % 24, 0), new LocalTime(until % 24, 0));
 
-    // In 2026 London's clocks go forward on 29 March at 01:00 UTC and back on 25 October at 01:00 UTC.
+    // In 2015 London's clocks go forward on 29 March at 01:00 UTC and back on 25 October at 01:00 UTC.
     [Theory]
     [InlineData(3, 29, 0, 30, 0, 2, true)]
     [InlineData(3, 29, 1, 30, 0, 2, false)]
@@ -70,7 +70,7 @@ public sealed class TimingTests
     public void The_next_start_is_the_nearest_even_when_it_is_a_week_away()
     {
         HoursSpan[] hours = [Span(IsoDayOfWeek.Tuesday, 9, 17), Span(IsoDayOfWeek.Thursday, 9, 12)];
-        // 24 November 2026 is a Tuesday.
+        // 24 November 2015 is a Tuesday.
         Assert.Equal(Utc(11, 24, 9), WeeklyHours.NextStart(hours, Utc(11, 24, 8, 59), London));
         Assert.Equal(Utc(11, 26, 9), WeeklyHours.NextStart(hours, Utc(11, 24, 9), London));
         Assert.Equal(Utc(12, 1, 9), WeeklyHours.NextStart([hours[0]], Utc(11, 24, 17), London));
@@ -93,8 +93,8 @@ public sealed class TimingTests
     {
         var schedule = Schedule.Always with
         {
-            From = new LocalDateTime(2026, 7, 1, 9, 0),
-            Until = new LocalDateTime(2026, 7, 3, 9, 0),
+            From = new LocalDateTime(2015, 7, 1, 9, 0),
+            Until = new LocalDateTime(2015, 7, 3, 9, 0),
         };
         // British summer time is an hour ahead.
         Assert.Equal(
@@ -111,8 +111,8 @@ public sealed class TimingTests
     {
         var fair = Schedule.Always with
         {
-            EventStarts = new LocalDateTime(2026, 12, 5, 10, 0),
-            EventEnds = new LocalDateTime(2026, 12, 6, 16, 0),
+            EventStarts = new LocalDateTime(2015, 12, 5, 10, 0),
+            EventEnds = new LocalDateTime(2015, 12, 6, 16, 0),
         };
         Assert.Null(fair.Refuses(Utc(12, 5, 9, 59), London));
         Assert.Equal(ScheduleSide.Over, fair.Refuses(Utc(12, 5, 10), London)?.Side);
@@ -121,8 +121,8 @@ public sealed class TimingTests
         Assert.Equal(ScheduleSide.Over, toTheEnd.Refuses(Utc(12, 6, 16), London)?.Side);
         // The earlier of two ends decides, and a countdown goes to the event unless told otherwise.
         Assert.Equal(
-            new LocalDateTime(2026, 12, 1, 0, 0),
-            (fair with { Until = new LocalDateTime(2026, 12, 1, 0, 0) }).End
+            new LocalDateTime(2015, 12, 1, 0, 0),
+            (fair with { Until = new LocalDateTime(2015, 12, 1, 0, 0) }).End
         );
         Assert.Equal(fair.EventStarts, fair.Target);
         Assert.Equal(fair.EventEnds, (fair with { CountdownTo = fair.EventEnds }).Target);

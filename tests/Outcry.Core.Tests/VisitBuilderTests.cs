@@ -11,7 +11,7 @@ namespace Outcry.Core.Tests;
 
 public class VisitBuilderTests
 {
-    private static readonly PageAddress Journal = PageAddress.At("pots.example", "/journal");
+    private static readonly PageAddress Journal = PageAddress.TryAt("pots.example", "/journal")!;
 
     [Fact]
     public void Puts_page_views_with_their_ends_and_depths_together()

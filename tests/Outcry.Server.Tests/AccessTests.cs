@@ -63,7 +63,7 @@ public sealed class AccessTests(TestDesk desk)
         Assert.True(tried >= 20, $"only {tried} endpoints were tried");
     }
 
-    private static object BodyFor(string path) =>
+    internal static object BodyFor(string path) =>
         path.EndsWith("}/group", StringComparison.Ordinal) ? new { group = "x" }
         : path.EndsWith("draft", StringComparison.Ordinal)
             ? new
@@ -145,35 +145,6 @@ public sealed class AccessTests(TestDesk desk)
         owner.Http.DefaultRequestHeaders.Remove("X-Outcry-Antiforgery");
         var (status, problem) = await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts", new { });
         Assert.Equal((HttpStatusCode.BadRequest, "urn:outcry:problem:antiforgery"), (status, problem.Text("type")));
-    }
-
-    [Fact]
-    public async Task Wrong_passwords_lock_the_account_for_a_while()
-    {
-        using var http = desk.Anonymous();
-        var session = await http.GetFromJsonAsync<JsonElement>("/api/session");
-        http.DefaultRequestHeaders.Add("X-Outcry-Antiforgery", session.Text("antiforgeryToken"));
-        var statuses = new List<HttpStatusCode>();
-        for (var i = 0; i < 6; i++)
-        {
-            using var answer = await http.PostAsJsonAsync(
-                "/api/session",
-                new { email = TestDesk.LockedEmail, password = "wrong" }
-            );
-            statuses.Add(answer.StatusCode);
-        }
-        Assert.Equal(HttpStatusCode.Unauthorized, statuses[0]);
-        Assert.Equal(HttpStatusCode.Locked, statuses[^1]);
-        using var right = await http.PostAsJsonAsync(
-            "/api/session",
-            new { email = TestDesk.LockedEmail, password = Definitions.Password }
-        );
-        Assert.Equal(HttpStatusCode.Locked, right.StatusCode);
-        using var nobody = await http.PostAsJsonAsync(
-            "/api/session",
-            new { email = "nobody@post.example", password = "wrong" }
-        );
-        Assert.Equal(HttpStatusCode.Unauthorized, nobody.StatusCode);
     }
 
     [Fact]

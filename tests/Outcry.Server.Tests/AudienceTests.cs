@@ -213,7 +213,13 @@ public sealed class AudienceTests(TestDesk desk)
                 Where = tally.Where with { Includes = ["/shop/**"] },
             }
         );
-        var counted = await new LookedCounter(source).CountAsync(site, [callout], now, CancellationToken.None);
+        var counted = await new LookedCounter(source).CountAsync(
+            site,
+            "pots.test",
+            [callout],
+            now,
+            CancellationToken.None
+        );
         var looked = counted[callout.Id];
         Assert.Equal((3, 2), (looked.Views, looked.Visitors));
         Assert.Equal(50, looked.Span.TotalMinutes, 1.0);

@@ -25,9 +25,12 @@ internal sealed class Browser(TestDesk desk)
         using var answer = await AskAsync(path, log);
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         var plan = await answer.JsonAsync();
-        (Passport, Visitor) = (plan.Text("passport"), plan.Text("visitor"));
+        Take(plan);
         return plan;
     }
+
+    /// <summary>Takes what a plan gives the browser to carry.</summary>
+    public void Take(JsonElement plan) => (Passport, Visitor) = (plan.Text("passport"), plan.Text("visitor"));
 
     public Task<HttpResponseMessage> AskAsync(
         string path = "/shop",

@@ -10,7 +10,7 @@ namespace Outcry.Server.Tests;
 /// <summary>A site in memory is replaced whole when something changes, and nothing falls into the gap.</summary>
 public sealed class LiveSiteTests
 {
-    private static readonly Instant Now = Instant.FromUtc(2026, 11, 24, 12, 0);
+    private static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 12, 0);
 
     private static readonly SiteRow Row = new()
     {
@@ -20,7 +20,6 @@ public sealed class LiveSiteTests
         AllowedHosts = ["gap.test"],
         TimeZone = "UTC",
         Rules = HouseRules.Start,
-        SigningKey = new byte[32],
     };
 
     private static LiveSite Site(params LedgerEvent[] events) =>

@@ -189,11 +189,25 @@ public sealed class PageReportTests(TestDesk desk)
     [Fact]
     public async Task What_happens_on_a_test_host_is_a_test()
     {
-        var visitor = await VisitorAsync();
+        const string preview = "https://preview.emberwick.example";
+        var visitor = new Browser(desk);
+        using (
+            var plan = await visitor.SendAsync(
+                "/v/plan",
+                new
+                {
+                    site = desk.Demo.Site.Key,
+                    page = $"{preview}/quote",
+                    width = 1280,
+                },
+                preview
+            )
+        )
+            visitor.Take(await plan.JsonAsync());
         using var answer = await TellAsync(
             visitor,
             Form(desk.Demo.Newsletter.Id, new { first_name = "Teo", email = "teo.preview@post.example" }),
-            origin: "https://preview.emberwick.example"
+            origin: preview
         );
         Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
         await using var db = desk.Database.Open();

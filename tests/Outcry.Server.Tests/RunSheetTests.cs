@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -310,7 +311,17 @@ public sealed class RunSheetTests(TestDesk desk)
         var (overtaken, _) = await owner.SendAsync(HttpMethod.Put, $"{Site}/page-groups/order", new { groups = all });
         Assert.Equal(HttpStatusCode.Conflict, overtaken);
 
+        // Archived, it may still come back; only a draft that names the group no more lets it go.
         await owner.PostAsync($"{Site}/callouts/{callout}/archive");
+        var (stays, _) = await owner.SendAsync(HttpMethod.Delete, $"{Site}/page-groups/{id}");
+        Assert.Equal(HttpStatusCode.Conflict, stays);
+        await Moments.SaveAsync(
+            owner,
+            desk,
+            callout,
+            StarterBrief.Moment(EventKind.Purchase, [desk.Demo.Checkout.Id]),
+            2
+        );
         var (gone, _) = await owner.SendAsync(HttpMethod.Delete, $"{Site}/page-groups/{id}");
         Assert.Equal(HttpStatusCode.NoContent, gone);
     }

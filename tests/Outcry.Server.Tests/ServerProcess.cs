@@ -91,7 +91,6 @@ internal sealed class ServerProcess(string connection) : IAsyncDisposable
             AllowedHosts = ["durable.test"],
             TimeZone = "UTC",
             Rules = HouseRules.Start,
-            SigningKey = RandomNumberGenerator.GetBytes(32),
         };
         Source = new SourceRow
         {

@@ -2,6 +2,7 @@ using System.Text;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using Outcry.Core.Care;
+using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
 using Outcry.Server.Intake;
 using Outcry.Server.Sites;
@@ -11,7 +12,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class SigningTests(TestDesk desk)
 {
-    private static readonly Instant Now = Instant.FromUtc(2026, 11, 24, 14, 0);
+    private static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 14, 0);
 
     private LiveSite Own => desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
 
@@ -57,6 +58,9 @@ public sealed class SigningTests(TestDesk desk)
         Assert.NotNull(At(Now.ToUnixTimeSeconds() + 301));
     }
 
+    private static string Write(LiveSite site, VisitorRecord visitor) =>
+        Passport.Write(site, visitor, PageAddress.Recorded("pots.test", "/shop"), Now);
+
     [Fact]
     public void A_passport_brings_back_what_was_written()
     {
@@ -72,7 +76,7 @@ public sealed class SigningTests(TestDesk desk)
             .Arrive(Now + Duration.FromHours(1))
             .CameIn(new WayIn("/shop", "news.example", new Dictionary<string, string> { ["source"] = "letter" }))
             .Started(callout, Now + Duration.FromHours(1), true);
-        var read = Passport.TryRead(Own, Passport.Write(Own, visitor))!;
+        var read = Passport.TryRead(Own, Write(Own, visitor))!;
         Assert.Equivalent(visitor, read, strict: true);
         Assert.Equal([Now, Now + Duration.FromHours(1)], read.Exposures[callout].RecentStarts);
         Assert.Equal((2, Now), (read.PagesEver, read.LastVisitAt));
@@ -87,7 +91,7 @@ public sealed class SigningTests(TestDesk desk)
                 VisitorRecord.New("v", Now).Arrive(Now),
                 (v, i) => v.Started(Guid.NewGuid(), Now + Duration.FromSeconds(i), true)
             );
-        var passport = Passport.Write(Own, visitor);
+        var passport = Write(Own, visitor);
         Assert.InRange(passport.Length, 1, 8_000);
         Assert.Equal(
             Now + Duration.FromSeconds(499),
@@ -98,7 +102,7 @@ public sealed class SigningTests(TestDesk desk)
     [Fact]
     public void What_one_site_signed_another_does_not_believe()
     {
-        Assert.Null(Passport.TryRead(Other, Passport.Write(Own, VisitorRecord.New("v", Now))));
+        Assert.Null(Passport.TryRead(Other, Write(Own, VisitorRecord.New("v", Now))));
         Assert.Null(
             PrivateToken.TryRead(
                 Other,
@@ -111,7 +115,7 @@ public sealed class SigningTests(TestDesk desk)
     [Fact]
     public void A_passport_is_no_private_link_and_a_private_link_no_passport()
     {
-        Assert.Null(PrivateToken.TryRead(Own, Passport.Write(Own, VisitorRecord.New("v", Now)), Now));
+        Assert.Null(PrivateToken.TryRead(Own, Write(Own, VisitorRecord.New("v", Now)), Now));
         Assert.Null(
             Passport.TryRead(Own, PrivateToken.Make(Own, PrivateToken.Member, null, Now + Duration.FromDays(1)))
         );

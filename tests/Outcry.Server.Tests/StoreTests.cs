@@ -32,7 +32,7 @@ public sealed class StoreTests(TestDesk desk)
     public async Task Signals_of_several_days_go_into_the_partitions_of_their_days()
     {
         var site = Guid.NewGuid();
-        var midnight = Instant.FromUtc(2025, 3, 30, 0, 0);
+        var midnight = Instant.FromUtc(2015, 3, 30, 0, 0);
         await new SignalCopy(Source).WriteAsync(
             [
                 Signal(site, midnight - Duration.FromTicks(10)),
@@ -53,7 +53,7 @@ public sealed class StoreTests(TestDesk desk)
     public async Task Of_a_lot_that_was_partly_sent_before_only_the_new_ones_are_added()
     {
         var site = Guid.NewGuid();
-        var at = Instant.FromUtc(2025, 4, 1, 12, 0);
+        var at = Instant.FromUtc(2015, 4, 1, 12, 0);
         var first = Enumerable.Range(0, 5).Select(_ => Signal(site, at)).ToList();
         var copy = new SignalCopy(Source);
         await copy.WriteAsync(first, CancellationToken.None);
@@ -65,7 +65,7 @@ public sealed class StoreTests(TestDesk desk)
     public async Task Two_writers_can_begin_a_day_at_the_same_instant()
     {
         var site = Guid.NewGuid();
-        var at = Instant.FromUtc(2025, 5, 5, 12, 0);
+        var at = Instant.FromUtc(2015, 5, 5, 12, 0);
         await Task.WhenAll(
             Enumerable
                 .Range(0, 8)
@@ -90,7 +90,11 @@ public sealed class StoreTests(TestDesk desk)
             ],
             CancellationToken.None
         );
-        var traffic = await new TrafficReader(Source, SystemClock.Instance).ReadAsync(site, CancellationToken.None);
+        var traffic = await new TrafficReader(
+            Source,
+            desk.Services.GetRequiredService<LiveSites>(),
+            SystemClock.Instance
+        ).ReadAsync(site, CancellationToken.None);
         Assert.Equal(["/shop", "/"], traffic.Pages.Select(p => p.Path));
         Assert.Equal(
             (2, 1, 1),

@@ -17,11 +17,10 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Tests;
 
 /// <summary>The real host against a real database of its own, with the demo's workspace and a second one beside it.</summary>
-public sealed class TestDesk : IAsyncLifetime
+public class TestDesk : IAsyncLifetime
 {
     public const string SiteOrigin = "http://pots.test:5081";
     internal const string StrangerEmail = "sol@elsewhere.example";
-    internal const string LockedEmail = "lou@elsewhere.example";
 
     private readonly string _server =
         Environment.GetEnvironmentVariable("OUTCRY_TEST_PG")
@@ -57,11 +56,15 @@ public sealed class TestDesk : IAsyncLifetime
             b.UseSetting("ConnectionStrings:Outcry", $"{_server};Database={_database};Maximum Pool Size=20");
             b.UseSetting("Limits:SignInsPerMinute", "1000");
             b.UseSetting("Limits:VisitorPerSecond", "10000");
+            // All tests come from one address.
+            b.UseSetting("Limits:EventsPerAddressAndMinute", "100000");
+            b.UseSetting("Limits:EventsPerAddressAndHour", "100000");
             b.UseSetting("Fetch:AllowedPrivateHosts", new Uri(Outside).Authority);
             b.UseSetting("Places:File", _places);
             b.UseSetting("Mail:Host", "localhost");
             b.UseSetting("Mail:Port", $"{_smtp}");
             b.UseSetting("Mail:Tls", "false");
+            Vary(b);
             b.ConfigureLogging(l => l.ClearProviders());
         });
         var start = SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2);
@@ -75,8 +78,12 @@ public sealed class TestDesk : IAsyncLifetime
         await sites.LoadAllAsync(CancellationToken.None);
     }
 
+    /// <summary>What a desk of some tests' own has otherwise.</summary>
+    protected virtual void Vary(IWebHostBuilder builder) { }
+
     public async ValueTask DisposeAsync()
     {
+        GC.SuppressFinalize(this);
         if (_factory is not null)
             await _factory.DisposeAsync();
         if (_outside is not null)
@@ -92,6 +99,46 @@ public sealed class TestDesk : IAsyncLifetime
     /// <summary>A client that nobody has signed in.</summary>
     public HttpClient Anonymous() =>
         _factory.CreateClient(new WebApplicationFactoryClientOptions { AllowAutoRedirect = false });
+
+    /// <summary>Answers over HTTP and sockets as the network would.</summary>
+    internal Microsoft.AspNetCore.TestHost.TestServer Server => _factory.Server;
+
+    /// <summary>Runs SQL beside the desk, as an earlier version, another node or a careless hand might.</summary>
+    internal async Task SqlAsync(string sql)
+    {
+        await using var connection = new NpgsqlConnection($"{_server};Database={_database};Pooling=false");
+        await connection.OpenAsync();
+        await using var command = new NpgsqlCommand(sql, connection);
+        await command.ExecuteNonQueryAsync();
+    }
+
+    /// <summary>A member of the demo's workspace who can be taken away without harm to other tests.</summary>
+    internal async Task<Member> AddMemberAsync(Role role)
+    {
+        await using var scope = Services.CreateAsyncScope();
+        var members = scope.ServiceProvider.GetRequiredService<UserManager<Member>>();
+        var id = Guid.CreateVersion7();
+        var email = $"m{id:N}@emberwick.example";
+        var member = new Member
+        {
+            Id = id,
+            UserName = email,
+            Email = email,
+            DisplayName = "Piet Passing",
+        };
+        Assert.True((await members.CreateAsync(member, Definitions.Password)).Succeeded);
+        await using var db = Database.Open();
+        db.Memberships.Add(
+            new MembershipRow
+            {
+                WorkspaceId = Demo.Site.WorkspaceId,
+                MemberId = id,
+                Role = role,
+            }
+        );
+        await db.SaveChangesAsync();
+        return member;
+    }
 
     internal Task<DeskClient> OwnerAsync() => DeskClient.SignInAsync(Anonymous(), Definitions.OwnerEmail);
 
@@ -110,15 +157,6 @@ public sealed class TestDesk : IAsyncLifetime
             DisplayName = "Sol Elsewhere",
         };
         Assert.True((await members.CreateAsync(member, Definitions.Password)).Succeeded);
-        var locked = new Member
-        {
-            Id = Guid.CreateVersion7(),
-            UserName = LockedEmail,
-            Email = LockedEmail,
-            DisplayName = "Lou Locked",
-            LockoutEnabled = true,
-        };
-        Assert.True((await members.CreateAsync(locked, Definitions.Password)).Succeeded);
         OtherSite = new SiteRow
         {
             WorkspaceId = workspace.Id,
@@ -128,7 +166,6 @@ public sealed class TestDesk : IAsyncLifetime
             AllowedHosts = ["elsewhere.test"],
             TimeZone = "Europe/Dublin",
             Rules = Outcry.Core.Planning.HouseRules.Start,
-            SigningKey = new byte[32],
         };
         db.Workspaces.Add(workspace);
         db.Sites.Add(OtherSite);

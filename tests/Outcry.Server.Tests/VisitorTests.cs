@@ -279,6 +279,7 @@ public sealed class VisitorTests(TestDesk desk)
             (await browser.PlanAsync("/shop")).GetProperty("forms").EnumerateArray(),
             f => f.Text("form") == "quote"
         );
+        await browser.PlanAsync("/quote");
         var id = Guid.NewGuid();
         var fields = new
         {

@@ -11,14 +11,14 @@ public sealed record PersonClues(string? EmailKey, string? PhoneKey)
     /// <summary>The clues in an e-mail address and a phone number.</summary>
     /// <param name="hashKey">The site's key.</param>
     /// <param name="email">Case and surrounding space do not matter.</param>
-    /// <param name="phone">Only its digits count, less leading zeros; fewer than five digits are no number.</param>
-    public static PersonClues Of(byte[] hashKey, string? email, string? phone)
+    /// <param name="phone">However it is written; what is no number of any country counts by its digits, at least five.</param>
+    /// <param name="region">Where numbers without a country code are dialled: ISO 3166-1, two letters.</param>
+    public static PersonClues Of(byte[] hashKey, string? email, string? phone, string region)
     {
-        var mail = email?.Trim().ToUpperInvariant();
-        var digits = new string((phone ?? "").Where(char.IsAsciiDigit).ToArray()).TrimStart('0');
+        var mail = PlainText.Clean(email).Trim().ToUpperInvariant();
         return new PersonClues(
-            mail is { Length: > 2 } && mail.Contains('@', StringComparison.Ordinal) ? Hash("e:", hashKey, mail) : null,
-            digits.Length >= 5 ? Hash("p:", hashKey, digits) : null
+            mail.Length > 2 && mail.Contains('@', StringComparison.Ordinal) ? Hash("e:", hashKey, mail) : null,
+            Dialled(phone, region) is { } number ? Hash("p:", hashKey, number) : null
         );
     }
 
@@ -27,6 +27,16 @@ public sealed record PersonClues(string? EmailKey, string? PhoneKey)
     /// </summary>
     public string Primary(string? visitorId, string eventId) =>
         EmailKey ?? PhoneKey ?? (visitorId is null ? $"x:{eventId}" : $"v:{visitorId}");
+
+    private static string? Dialled(string? phone, string region)
+    {
+        if (PhoneNumber.ToE164(phone, region) is { } number)
+            return number;
+        var digits = new string([.. (phone ?? "").Where(char.IsAsciiDigit)]).TrimStart('0');
+        return digits.Length >= FewestDigits ? digits : null;
+    }
+
+    private const int FewestDigits = 5;
 
     private static string Hash(string kind, byte[] key, string text) =>
         kind + Convert.ToHexStringLower(HMACSHA256.HashData(key, Encoding.UTF8.GetBytes(text)).AsSpan(0, 16));

@@ -7,6 +7,7 @@ namespace Outcry.Core.Care;
 /// <param name="SourceId">Where it came from.</param>
 /// <param name="Kind">What sort.</param>
 /// <param name="PersonKey">Who.</param>
+/// <param name="PhoneKey">Who, by phone number, beside an e-mail address; null for none.</param>
 /// <param name="Product">About what; empty for nothing.</param>
 /// <param name="At">When.</param>
 /// <param name="SourceNamesEvents">Whether its source gives every happening an id of its own, as shops give orders.</param>
@@ -14,6 +15,7 @@ public sealed record Telling(
     Guid SourceId,
     EventKind Kind,
     string PersonKey,
+    string? PhoneKey,
     string Product,
     Instant At,
     bool SourceNamesEvents
@@ -33,11 +35,15 @@ public static class Repetition
     /// <remarks>Two orders with different ids from one shop are two purchases, however close.</remarks>
     public static bool IsRepeat(Telling told, Telling before) =>
         told.Kind == before.Kind
-        && told.PersonKey == before.PersonKey
-        && IsIdentified(told.PersonKey)
+        && IsSamePerson(told, before)
         && string.Equals(told.Product, before.Product, StringComparison.OrdinalIgnoreCase)
         && Apart(told.At, before.At) <= Window
         && (told.SourceId != before.SourceId || !told.SourceNamesEvents);
+
+    // One may name an address and a number, the other only one of them.
+    private static bool IsSamePerson(Telling told, Telling before) =>
+        (IsIdentified(told.PersonKey) && (told.PersonKey == before.PersonKey || told.PersonKey == before.PhoneKey))
+        || (told.PhoneKey is { } phone && (phone == before.PersonKey || phone == before.PhoneKey));
 
     private static bool IsIdentified(string personKey) =>
         personKey.StartsWith("e:", StringComparison.Ordinal) || personKey.StartsWith("p:", StringComparison.Ordinal);

@@ -92,6 +92,15 @@ public sealed record LedgerEvent
     /// </summary>
     public required string PersonKey { get; init; }
 
+    /// <summary>Keyed hash of the phone number, also of one whose person is told by an e-mail address; null without a number.</summary>
+    public string? PhoneKey { get; init; }
+
+    /// <summary>Whether two events share an e-mail address, a phone number or a visitor, and so were one person's doing.</summary>
+    public bool IsSamePerson(LedgerEvent other) =>
+        PersonKey == other.PersonKey
+        || (PhoneKey is { } phone && (phone == other.PhoneKey || phone == other.PersonKey))
+        || (other.PhoneKey is { } theirs && theirs == PersonKey);
+
     /// <summary>The visitor whose browser did it, if that is known.</summary>
     public string? VisitorId { get; init; }
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Outcry.Core.Care;
 
 namespace Outcry.Core.Evidence;
 
@@ -80,12 +81,15 @@ public sealed record PersonName(string First, string LastInitial)
 
     // People type their address or their number into the field of the name; neither is one.
     private static string Tidy(string? text) =>
-        string.Join(' ', (text ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Where(IsName))
+        string.Join(
+                ' ',
+                PlainText.Clean(text).Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Where(IsName)
+            )
             .Trim(',', '.', ';', '-', ' ');
 
     private static bool IsName(string word) =>
         !word.Contains('@', StringComparison.Ordinal)
         && !word.All(c => char.IsDigit(c) || c is '+' or '-' or '(' or ')' or '.' or '/');
 
-    private static string Clip(string text) => text.Length <= MaxFirstLength ? text : text[..MaxFirstLength].TrimEnd();
+    private static string Clip(string text) => PlainText.Clip(text, MaxFirstLength).TrimEnd();
 }

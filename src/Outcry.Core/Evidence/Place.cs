@@ -44,10 +44,12 @@ public sealed class PlaceCrowd
     /// <summary>Counts the people behind the given events, each once.</summary>
     public PlaceCrowd(IEnumerable<LedgerEvent> window)
     {
-        foreach (var happened in window)
+        var events = window as IReadOnlyCollection<LedgerEvent> ?? [.. window];
+        var people = new DistinctPeople(events);
+        foreach (var happened in events)
             for (var level = PlaceLevel.Country; level <= PlaceLevel.City; level++)
                 if (Key(happened.Place, level) is { } key)
-                    PeopleAt(key).Add(happened.PersonKey);
+                    PeopleAt(key).Add(people.Of(happened));
     }
 
     /// <summary>The finest allowed level at which the place is shared by enough people; <see cref="PlaceLevel.None"/> when there is none.</summary>
@@ -73,10 +75,11 @@ public sealed class PlaceCrowd
         return people;
     }
 
-    // A city is told apart by its country as well: there is more than one Leeds.
+    // A city is told apart by its region and its country: there is more than one Springfield.
     private static (PlaceLevel, string)? Key(Place place, PlaceLevel level)
     {
         var name = place.Named(level);
-        return name.Length == 0 ? null : (level, $"{place.Country}|{name}".ToUpperInvariant());
+        var within = level == PlaceLevel.City ? $"{place.Country}|{place.Region}" : place.Country;
+        return name.Length == 0 ? null : (level, $"{within}|{name}".ToUpperInvariant());
     }
 }

@@ -1,3 +1,6 @@
+using Outcry.Core.Care;
+using Outcry.Core.Visitors;
+
 namespace Outcry.Core.Pages;
 
 /// <summary>One page of a site, in the form in which page rules compare it.</summary>
@@ -9,6 +12,9 @@ public sealed class PageAddress
 {
     /// <summary>Longest address taken, in characters; a longer one is no page anybody typed.</summary>
     public const int MaxLength = 2_048;
+
+    /// <summary>Longest path kept of a page that was visited, in characters.</summary>
+    public const int MaxRecordedPath = 400;
 
     private PageAddress(string host, string[] segments, IReadOnlyDictionary<string, string> query)
     {
@@ -42,11 +48,79 @@ public sealed class PageAddress
         return new PageAddress(host, SplitPath(uri.AbsolutePath), ReadQuery(uri.Query));
     }
 
-    /// <summary>The page at a path of a host, for callers who hold the two apart.</summary>
-    /// <exception cref="ArgumentException">The two do not make an address.</exception>
-    public static PageAddress At(string host, string pathAndQuery) =>
-        TryParse($"https://{host}{pathAndQuery}")
-        ?? throw new ArgumentException("Not a page address.", nameof(pathAndQuery));
+    /// <summary>The page at a path of a host, as somebody types the path.</summary>
+    /// <returns>The page, or null when the two do not make an address.</returns>
+    public static PageAddress? TryAt(string host, string pathAndQuery) => TryParse($"https://{host}{pathAndQuery}");
+
+    /// <summary>A page as it was recorded. Whatever the record holds is a page: what is read back must never throw.</summary>
+    /// <param name="host">Its host; empty when only the path is known, so that no condition on a host holds.</param>
+    /// <param name="path">As <see cref="RecordedPath"/> gave it.</param>
+    /// <param name="query">As <see cref="RecordedQuery"/> gave it; empty for none.</param>
+    public static PageAddress Recorded(string host, string path, string query = "") =>
+        new(
+            NormaliseHost(host),
+            [.. path.Split('/', StringSplitOptions.RemoveEmptyEntries).Select(s => s.ToLowerInvariant())],
+            ReadQuery(query)
+        );
+
+    /// <summary>A page out of the note that <see cref="ToNote"/> made, or out of a bare path.</summary>
+    public static PageAddress OfNote(string note)
+    {
+        var question = note.IndexOf('?', StringComparison.Ordinal);
+        var (place, query) = question < 0 ? (note, "") : (note[..question], note[(question + 1)..]);
+        var slash = place.IndexOf('/', StringComparison.Ordinal);
+        return slash < 0 ? Recorded(place, "/", query) : Recorded(place[..slash], place[slash..], query);
+    }
+
+    /// <summary>Host, path and query in one text, short enough to be carried along.</summary>
+    public string ToNote() =>
+        _note ??=
+            Host
+            + RecordedPath.Replace("?", "%3f", StringComparison.Ordinal)
+            + (Query.Count == 0 ? "" : $"?{RecordedQuery}");
+
+    private string? _note;
+
+    /// <summary>The path as it is kept: at most <see cref="MaxRecordedPath"/> characters.</summary>
+    public string RecordedPath => Path.Length <= MaxRecordedPath ? Path : PlainText.Clip(Path, MaxRecordedPath);
+
+    /// <summary>The query as it is kept, its parameters in order of their names; empty for none.</summary>
+    public string RecordedQuery =>
+        PlainText.Clip(
+            string.Join(
+                '&',
+                Query
+                    .OrderBy(q => q.Key, StringComparer.Ordinal)
+                    .Select(q => $"{Uri.EscapeDataString(q.Key)}={Uri.EscapeDataString(q.Value)}")
+            ),
+            MaxRecordedPath
+        );
+
+    /// <summary>The page without the query parameters that nobody asks for: they may say who somebody is, or open what is theirs.</summary>
+    /// <param name="asked">Names of the parameters that rules ask for; those of campaigns are kept besides.</param>
+    public PageAddress Keeping(IReadOnlySet<string> asked) =>
+        Query.Keys.All(k => IsKept(k, asked))
+            ? this
+            : new PageAddress(
+                Host,
+                [.. Segments],
+                Query.Where(q => IsKept(q.Key, asked)).ToDictionary(StringComparer.OrdinalIgnoreCase)
+            );
+
+    /// <summary>An address without its fragment, its user name and the query parameters that nobody asks for; null for what is none.</summary>
+    /// <param name="address">http or https.</param>
+    /// <param name="asked">As for <see cref="Keeping"/>.</param>
+    public static string? Shorn(string? address, IReadOnlySet<string> asked)
+    {
+        if (TryParse(address) is not { } page || !Uri.TryCreate(address, UriKind.Absolute, out var uri))
+            return null;
+        var kept = page.Keeping(asked).RecordedQuery;
+        return $"{uri.Scheme}://{uri.Authority}{uri.AbsolutePath}{(kept.Length == 0 ? "" : "?")}{kept}";
+    }
+
+    private static bool IsKept(string parameter, IReadOnlySet<string> asked) =>
+        asked.Contains(parameter)
+        || WayIn.CampaignNames.Any(n => parameter.Equals($"utm_{n}", StringComparison.OrdinalIgnoreCase));
 
     /// <inheritdoc />
     public override string ToString() => Host + Path;
@@ -61,8 +135,15 @@ public sealed class PageAddress
     {
         var segments = path.Split('/', StringSplitOptions.RemoveEmptyEntries);
         for (var i = 0; i < segments.Length; i++)
-            segments[i] = Uri.UnescapeDataString(segments[i]).ToLowerInvariant();
-        return segments;
+            segments[i] = Segment(segments[i]);
+        return Array.IndexOf(segments, "") < 0 ? segments : [.. segments.Where(s => s.Length > 0)];
+    }
+
+    // A slash that was written as %2F is part of a name, and stays written so.
+    private static string Segment(string written)
+    {
+        var plain = written.IndexOf('%', StringComparison.Ordinal) < 0 ? written : Uri.UnescapeDataString(written);
+        return PlainText.Clean(plain).Replace("/", "%2f", StringComparison.Ordinal).ToLowerInvariant();
     }
 
     private static Dictionary<string, string> ReadQuery(string query)
@@ -78,5 +159,5 @@ public sealed class PageAddress
         return read;
     }
 
-    private static string Decode(string text) => Uri.UnescapeDataString(text.Replace('+', ' '));
+    private static string Decode(string text) => PlainText.Clean(Uri.UnescapeDataString(text.Replace('+', ' ')));
 }

@@ -61,6 +61,20 @@ public sealed class PagePattern
             Segments.Where(s => s != AnyDepthSegment).Select(s => s.Replace("*", "any", StringComparison.Ordinal))
         );
 
+    /// <summary>A page that the pattern means, as <see cref="PageAddress.ToNote"/> writes it, for when no real one is known.</summary>
+    internal string SampleNote() =>
+        Host?.Replace("*", "any", StringComparison.Ordinal)
+        + SamplePath()
+        + (
+            Query.Count == 0
+                ? ""
+                : "?"
+                    + string.Join(
+                        '&',
+                        Query.Select(q => $"{Uri.EscapeDataString(q.Key)}={Uri.EscapeDataString(q.Value ?? "")}")
+                    )
+        );
+
     /// <summary>Reads a pattern.</summary>
     /// <returns>The pattern, or null and in <paramref name="error"/> a sentence for the person who typed it.</returns>
     public static PagePattern? TryParse(string? text, out string error)

@@ -40,7 +40,7 @@ public enum CalloutClass
 public sealed class Callout
 {
     /// <summary>Compiles a brief that <see cref="BriefCheck"/> has nothing against.</summary>
-    /// <exception cref="FormatException">A pattern, colour, message or visitor rule is not valid after all.</exception>
+    /// <exception cref="FormatException">A pattern, colour, message or visitor rule is not valid after all, or a page group is gone.</exception>
     public Callout(
         Guid id,
         string name,
@@ -60,7 +60,13 @@ public sealed class Callout
         Brief = brief;
         Pages = new PageScope(
             PageRule.Parse(brief.Where.Includes, brief.Where.Excludes),
-            [.. brief.Where.Groups.Select(g => shared.Groups.GetValueOrDefault(g)).OfType<PageGroup>()]
+            [
+                .. brief.Where.Groups.Select(g =>
+                    shared.Groups.GetValueOrDefault(g)
+                    // Left out silently it would show everywhere, where its one group was all that held it.
+                    ?? throw new FormatException("A page group it names is gone. Choose another, or take it out.")
+                ),
+            ]
         );
         Who = CompiledRule.Compile(brief.Who.Rule, shared.Segments);
         Messages = new Messages(brief.Say, shared);
@@ -131,10 +137,9 @@ public sealed class Callout
             _ => CalloutClass.Floating,
         };
 
-    /// <summary>Whether a path is among the pages whose traffic it counts: its own list, else the pages on which it shows.</summary>
-    public bool CountsPath(string path) =>
-        PageAddress.TryParse($"https://page.invalid{path}") is { } page
-        && (Evidence.Pages is { } counted ? counted.Decide(page).Shown : Pages.Decide(page).Shown);
+    /// <summary>Whether a page is among those whose traffic it counts: its own list, else the pages on which it shows.</summary>
+    public bool CountsPage(PageAddress page) =>
+        (Evidence.Pages is { } counted ? counted.Decide(page) : Pages.Decide(page)).Shown;
 
     private static bool MayBeAsked(IReadOnlyList<Trigger> triggers, Join join) =>
         join == Join.Any

@@ -2,6 +2,7 @@ using System.Collections.Frozen;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
+using Outcry.Core.Saying;
 
 namespace Outcry.Core.Planning;
 
@@ -10,7 +11,19 @@ internal static class Draw
 {
     private static readonly FrozenSet<string> Nobody = FrozenSet<string>.Empty;
 
-    public static Drawn For(PreparedEvidence evidence, Audience audience) =>
+    public static Drawn For(PreparedEvidence evidence, Audience audience)
+    {
+        try
+        {
+            return OfKind(evidence, audience);
+        }
+        catch (WordingException failed)
+        {
+            return new Drawn([], 0, 0, Duration.Zero, [], Nobody) { Failure = failed.Message };
+        }
+    }
+
+    private static Drawn OfKind(PreparedEvidence evidence, Audience audience) =>
         evidence.Callout.Brief.Kind switch
         {
             CalloutKind.Notice => OfNotice(evidence, audience),
@@ -59,9 +72,7 @@ internal static class Draw
         var (events, near) = Near(evidence, audience, OfPage(evidence.Events, audience.Path));
         // "First" makes no sense of a count: it is everybody's.
         var number =
-            evidence.Callout.Brief.From.Measure == Measure.People
-                ? events.Select(e => e.PersonKey).Distinct().Count()
-                : events.Count;
+            evidence.Callout.Brief.From.Measure == Measure.People ? evidence.People.Count(events) : events.Count;
         var span = SpanOf(events, evidence);
         return new Drawn(events, near, number, span, [Count(evidence, audience, number, span)], Nobody);
     }
@@ -83,7 +94,7 @@ internal static class Draw
         }
         var present = evidence
             .Traffic.Present.Where(p =>
-                audience.Path.Length > 0 ? p.Value == audience.Path : evidence.Callout.CountsPath(p.Value)
+                audience.Path.Length > 0 ? p.Value.Path == audience.Path : evidence.Callout.CountsPage(p.Value)
             )
             .Select(p => p.Key)
             .ToFrozenSet();
@@ -107,28 +118,35 @@ internal static class Draw
         IReadOnlyList<LedgerEvent> events,
         int near,
         int number
-    ) =>
-        new(
-            events,
-            near,
-            number,
-            SpanOf(events, evidence),
-            [
-                .. events
-                    .Take(PreparedEvidence.MostWorded)
-                    .Select(e =>
-                        TurnWriter.Event(
-                            evidence.Callout.Brief.Say,
-                            audience.Wording,
-                            e,
-                            evidence.DisplayOf(e.SourceId),
-                            evidence.Crowd,
-                            evidence.Now,
-                            evidence.Zone
-                        )
-                    ),
-            ],
-            Nobody
+    )
+    {
+        var turns = new List<PreparedTurn>(Math.Min(events.Count, PreparedEvidence.MostWorded));
+        string? failure = null;
+        foreach (var happened in events.Take(PreparedEvidence.MostWorded))
+            try
+            {
+                turns.Add(Word(evidence, audience, happened));
+            }
+            catch (WordingException failed)
+            {
+                // One event that cannot be said leaves the others to be told.
+                failure = failed.Message;
+            }
+        return new Drawn(events, near, number, SpanOf(events, evidence), turns, Nobody)
+        {
+            Failure = turns.Count == 0 ? failure : null,
+        };
+    }
+
+    private static PreparedTurn Word(PreparedEvidence evidence, Audience audience, LedgerEvent happened) =>
+        TurnWriter.Event(
+            evidence.Callout.Brief.Say,
+            audience.Wording,
+            happened,
+            evidence.DisplayOf(happened.SourceId),
+            evidence.Crowd,
+            evidence.Now,
+            evidence.Zone
         );
 
     private static (IReadOnlyList<LedgerEvent> Events, int Near) Near(

@@ -17,7 +17,8 @@ internal sealed class People
                 g => g.Key,
                 g =>
                     (
-                        g.Select(e => e.PersonKey).ToFrozenSet(),
+                        g.SelectMany(e => e.PhoneKey is { } phone ? [e.PersonKey, phone] : (string[])[e.PersonKey])
+                            .ToFrozenSet(),
                         g.Where(e => e.State is not (EventState.Duplicate or EventState.Deleted))
                             .Select(e => new Deed(
                                 e.Kind,

@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
+using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -64,7 +65,7 @@ public static class Planner
         {
             var place = onPage[i];
             var callout = site.Callouts[place];
-            var (candidate, reason) = Consider(callout, site.Evidence[place], view);
+            var (candidate, reason) = Contained(callout, site.Evidence[place], view);
             if (candidate is not null)
                 armed.Add(candidate);
             else if (options.Explains(callout))
@@ -83,6 +84,23 @@ public static class Planner
             if (quiet.Matches(page))
                 return new QuietPage(quiet.Text);
         return null;
+    }
+
+    // A wording that fails silences its own callout, on this page view and to this visitor, and no other.
+    private static (ArmedCallout? Armed, Reason? Reason) Contained(
+        Callout callout,
+        PreparedEvidence evidence,
+        View view
+    )
+    {
+        try
+        {
+            return Consider(callout, evidence, view);
+        }
+        catch (WordingException failed)
+        {
+            return (null, new WordingFailed(failed.Message));
+        }
     }
 
     // The order of checks is the order in which a person would ask; the first that fails is the reason.

@@ -29,6 +29,9 @@ internal sealed record Drawn(
     FrozenSet<string> Present
 )
 {
+    /// <summary>Why nothing of it can be said; null when it can.</summary>
+    public string? Failure { get; init; }
+
     private static readonly IReadOnlyList<PreparedTurn> Unjudged = [];
     private IReadOnlyList<PreparedTurn>? _alike = Unjudged;
 
@@ -50,7 +53,8 @@ internal sealed record Drawn(
         if (brief.Kind == CalloutKind.Notice)
             return Turns;
         var turns = brief.When.Turns;
-        var people = Turns.Select(t => t.Event!.PersonKey).Distinct().Take(turns).Count();
+        var told = new DistinctPeople(Turns.Select(t => t.Event!));
+        var people = Turns.Select(t => told.Of(t.Event!)).Distinct().Take(turns).Count();
         var seconds = brief.Look.StaySeconds ?? 0;
         return people == turns && Turns.DistinctBy(t => ArmedCallout.StayFor(seconds, t.Length)).Take(2).Count() == 1
             ? [.. Turns.Take(turns)]
@@ -77,6 +81,7 @@ public sealed class PreparedEvidence
 
     private readonly ConcurrentDictionary<Audience, Drawn> _drawn = new();
     private readonly Lazy<PlaceCrowd> _crowd;
+    private readonly Lazy<DistinctPeople> _people;
     private Drawn? _usual;
 
     private PreparedEvidence(
@@ -91,6 +96,7 @@ public sealed class PreparedEvidence
         (Callout, Traffic, DisplayOf, Zone, Now) = (callout, traffic, displayOf, zone, now);
         (Events, Span) = (selection.Counted, selection.Span);
         _crowd = new Lazy<PlaceCrowd>(() => new PlaceCrowd(Events));
+        _people = new Lazy<DistinctPeople>(() => new DistinctPeople(Events));
     }
 
     /// <summary>The callout.</summary>
@@ -119,6 +125,8 @@ public sealed class PreparedEvidence
     internal DateTimeZone Zone { get; }
 
     internal PlaceCrowd Crowd => _crowd.Value;
+
+    internal DistinctPeople People => _people.Value;
 
     /// <summary>Draws a callout's events.</summary>
     /// <param name="callout">The callout.</param>
@@ -192,7 +200,10 @@ public sealed class PreparedEvidence
             var audience = new Audience(Callout.Messages.Own, "", "");
             var drawn = For(audience);
             var needs = TurnPicker.NeededBy(Callout.Brief);
-            var missing = drawn.Number < needs ? TurnPicker.Missing(this, drawn, needs, audience) : null;
+            var missing =
+                drawn.Failure is { } failure ? new WordingFailed(failure)
+                : drawn.Number < needs ? TurnPicker.Missing(this, drawn, needs, audience)
+                : null;
             return new ClaimNow(drawn.Number, needs, drawn.Span, missing, drawn.Turns);
         }
     }

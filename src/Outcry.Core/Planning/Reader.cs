@@ -9,5 +9,8 @@ namespace Outcry.Core.Planning;
 public sealed record Reader(string VisitorId, FrozenSet<string> PersonKeys)
 {
     /// <summary>Whether the event is the reader's own.</summary>
-    public bool Did(LedgerEvent happened) => happened.VisitorId == VisitorId || PersonKeys.Contains(happened.PersonKey);
+    public bool Did(LedgerEvent happened) =>
+        happened.VisitorId == VisitorId
+        || PersonKeys.Contains(happened.PersonKey)
+        || (happened.PhoneKey is { } phone && PersonKeys.Contains(phone));
 }

@@ -34,6 +34,7 @@ namespace Outcry.Core.Planning;
 [JsonDerivedType(typeof(NeverDue), "neverDue")]
 [JsonDerivedType(typeof(HeldByPage), "heldByPage")]
 [JsonDerivedType(typeof(NoRoom), "noRoom")]
+[JsonDerivedType(typeof(WordingFailed), "wordingFailed")]
 public abstract record Reason;
 
 /// <summary>A reason that lies in what there is to tell.</summary>
@@ -104,6 +105,10 @@ public sealed record NeverDue(Trigger Waits) : Reason;
 
 /// <summary>It was due while the page's consent notice or something else of the page's own held everything up, until the page was left.</summary>
 public sealed record HeldByPage(long DueMs, HoldKind Hold) : Reason;
+
+/// <summary>Its words cannot be said with what there is to tell.</summary>
+/// <param name="Because">What is wrong with them, as a sentence.</param>
+public sealed record WordingFailed(string Because) : Reason, IEvidenceReason;
 
 /// <summary>There was no room for it on the screen beside what the page keeps there.</summary>
 public sealed record NoRoom : Reason;

@@ -59,6 +59,7 @@ public static class ReasonControl
             NothingLow or TooFewNear or TooFewOfPage or TooFewEvents or OnlyOwnEvents => ControlPlace.From,
             NoFreeSlot => ControlPlace.RunSheet,
             NoRoom => ControlPlace.Look,
+            WordingFailed => ControlPlace.Say,
             _ => ControlPlace.Nowhere,
         };
 

@@ -29,6 +29,7 @@ public static class ReasonGist
             NeverDue => "what it waits for did not happen",
             HeldByPage => "something of the page held everything up",
             NoRoom => "no room on the screen",
+            WordingFailed => "its words could not be said",
             NoFreeSlot => "its place was taken for as long as it waits",
             BudgetSpent => "the visit had had as many callouts as it may",
             Hushed => "the visitor was left in peace after closing something",

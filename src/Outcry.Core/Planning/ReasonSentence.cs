@@ -59,6 +59,7 @@ public static class ReasonSentence
             HeldByPage r =>
                 $"Due at {Clock(r.DueMs)}, but {r.Hold switch { HoldKind.Consent => "the consent notice was open", HoldKind.Chat => "a chat was open", _ => "a dialog of the page was open" }} until the page was left.",
             NoRoom => "There was no room for it on the screen beside what the page keeps there.",
+            WordingFailed r => r.Because,
             LeftBefore r => $"Due at {Clock(r.DueMs)}; the page was left at {Clock(r.StayedMs)}.",
             _ => throw new ArgumentOutOfRangeException(nameof(reason), reason, null),
         };

@@ -69,6 +69,11 @@ internal static partial class SayCheck
             yield return Blocking(field, error);
             yield break;
         }
+        if (template.Failure is { } failure)
+        {
+            yield return Blocking(field, failure);
+            yield break;
+        }
         if (text == StarterWording.Placeholder)
             yield return Blocking(field, "These are placeholder words. Write your own before it goes live.");
         var offered = KindTokens.Offered(brief.Kind, chosen);

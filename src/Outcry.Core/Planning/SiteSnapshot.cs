@@ -63,7 +63,7 @@ public sealed class SiteSnapshot
         _placeOfRule = [.. scopes.Select(s => s.place)];
         _oneRuleEach = scopes.Count == Callouts.Count;
         HasReplacing = Callouts.Any(c => c.Brief.Where.Replaces);
-        QuietPages = [.. rules.QuietPages.Select(PagePattern.Parse)];
+        QuietPages = [.. rules.QuietPages.Select(p => PagePattern.TryParse(p, out _)).OfType<PagePattern>()];
         _people = people;
     }
 

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using NodaTime;
+using Outcry.Core.Pages;
 
 namespace Outcry.Core.Planning;
 
@@ -17,11 +18,14 @@ public sealed record Looked(int Views, int Visitors, Duration Span)
 }
 
 /// <summary>The recorded traffic that callouts draw on, as of one moment.</summary>
-/// <param name="Present">The path on which each visitor with a sign of life in the last 60 seconds is, by visitor id.</param>
+/// <param name="Present">The page on which each visitor with a sign of life in the last 60 seconds is, by visitor id.</param>
 /// <param name="LookedAt">What was looked at, by the callout that counts it.</param>
-public sealed record Traffic(IReadOnlyDictionary<string, string> Present, IReadOnlyDictionary<Guid, Looked> LookedAt)
+public sealed record Traffic(
+    IReadOnlyDictionary<string, PageAddress> Present,
+    IReadOnlyDictionary<Guid, Looked> LookedAt
+)
 {
     /// <summary>Nobody is here and nobody was.</summary>
     public static Traffic None { get; } =
-        new(ImmutableDictionary<string, string>.Empty, ImmutableDictionary<Guid, Looked>.Empty);
+        new(ImmutableDictionary<string, PageAddress>.Empty, ImmutableDictionary<Guid, Looked>.Empty);
 }

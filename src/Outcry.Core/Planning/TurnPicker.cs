@@ -27,6 +27,8 @@ internal static class TurnPicker
         var audience = evidence.AudienceOf(wording, visitor.Facts.Place, page);
         var drawn = evidence.For(audience);
         var needs = options.LiftLimits ? 1 : NeededBy(brief);
+        if (drawn.Failure is { } failure)
+            return ([], new WordingFailed(failure));
         if (drawn.Number < needs)
             return ([], Missing(evidence, drawn, needs, audience));
         if (options.StaysOnly && reader.PersonKeys.Count == 0 && drawn.AlikeFor(evidence.Callout) is { } alike)
@@ -79,7 +81,7 @@ internal static class TurnPicker
         int needs
     )
     {
-        var own = OwnShare(evidence.Callout.Brief, drawn, visitor, reader);
+        var own = OwnShare(evidence, drawn, visitor, reader);
         if (own == 0)
             return (drawn.Turns, null);
         return drawn.Number - own < needs
@@ -88,8 +90,9 @@ internal static class TurnPicker
     }
 
     // Whose own part cannot be told exactly from what the browser carries is told of at least that much less, never more.
-    private static int OwnShare(Brief brief, Drawn drawn, FactReader visitor, Reader reader)
+    private static int OwnShare(PreparedEvidence evidence, Drawn drawn, FactReader visitor, Reader reader)
     {
+        var brief = evidence.Callout.Brief;
         if (drawn.Present.Count > 0)
             return drawn.Present.Contains(reader.VisitorId) ? 1 : 0;
         if (BriefEvidence.CountsTraffic(brief))
@@ -105,7 +108,7 @@ internal static class TurnPicker
         if (reader.PersonKeys.Count == 0)
             return 0;
         return brief.From.Measure == Measure.People
-            ? drawn.Events.Where(reader.Did).Select(e => e.PersonKey).Distinct().Count()
+            ? evidence.People.Count(drawn.Events.Where(reader.Did))
             : drawn.Events.Count(reader.Did);
     }
 
@@ -148,7 +151,7 @@ internal static class TurnPicker
         {
             if (hasOwn && reader.Did(next.Event!))
                 continue;
-            if (picked is [.., var last] && last.Event!.PersonKey == next.Event!.PersonKey)
+            if (picked is [.., var last] && last.Event!.IsSamePerson(next.Event!))
                 continue;
             picked.Add(next);
         }

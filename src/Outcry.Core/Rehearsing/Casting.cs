@@ -143,7 +143,7 @@ public static class Casting
             test.Comparison == FactComparison.Is
                 ? v with
                 {
-                    EntryPage = PagePattern.Parse(test.Value).SamplePath(),
+                    EntryPage = PagePattern.Parse(test.Value).SampleNote(),
                     PagesBefore = Math.Max(1, v.PagesBefore),
                 }
                 : v with

@@ -37,7 +37,8 @@ public sealed record PlannedPage(
     /// <summary>What is wrong with it, said to a person; null for nothing.</summary>
     [JsonIgnore]
     public string? Problem =>
-        !Path.StartsWith('/') || Path.Length > 500 ? $"\"{Path}\" is no page of the site: a path begins with /."
+        !Path.StartsWith('/') || Path.Length > 500 || PageAddress.TryAt("page.example", Path) is null
+            ? $"\"{Path}\" is no page of the site: a path begins with /."
         : StaySeconds is < 1 or > MostSeconds ? $"Somebody stays 1 to {MostSeconds} seconds on a page."
         : ScrollPercent is < 0 or > 100 ? "A page is scrolled to 0 to 100 %."
         : Acts is { Count: > Most } ? $"At most {Most} acts on one page."
@@ -60,7 +61,7 @@ public sealed record PlannedPage(
             ? [new Act(Math.Max(0, stayMs - LastMs), device == Device.Desktop ? ActKind.PointerOut : ActKind.FlickUp)]
             : [];
         return new JourneyPage(
-            PageAddress.At(host, Path),
+            PageAddress.TryAt(host, Path) ?? PageAddress.Recorded(host, Path),
             stayMs,
             [.. acts.Concat(scrolls).Concat(leaving).OrderBy(a => a.AtMs)]
         );

@@ -27,7 +27,7 @@ public static class Rehearsal
         var pages = new List<RehearsedPage>();
         foreach (var page in journey)
         {
-            visitor = visitor.Arrive(now).CameIn(page.CameBy with { EntryPage = page.Page.Path });
+            visitor = visitor.Arrive(now).CameIn(page.CameBy with { EntryPage = page.Page.ToNote() });
             var rehearsed = PlayPage(site, page, visitor, facts, now, options);
             pages.Add(rehearsed);
             visitor = Remember(visitor, rehearsed.Armed, rehearsed.Outcome, now);

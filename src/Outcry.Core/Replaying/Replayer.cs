@@ -250,7 +250,7 @@ public sealed class Replayer
         {
             var arrived = visitor.Arrive(At);
             return arrived.Visit.Pages == 1
-                ? arrived.CameIn(Visit.CameBy with { EntryPage = Scene.Page.Path })
+                ? arrived.CameIn(Visit.CameBy with { EntryPage = Scene.Page.ToNote() })
                 : arrived;
         }
     }

@@ -21,10 +21,12 @@ public sealed partial class MessageTemplate
     private static readonly ConcurrentDictionary<string, MessageTemplate> Known = new();
 
     private readonly IFluidTemplate _template;
+    private readonly Lazy<string?> _failure;
 
     private MessageTemplate(IFluidTemplate template)
     {
         _template = template;
+        _failure = new Lazy<string?>(Try);
         var finder = TokenFinder.Find(template);
         (Tokens, WithoutFallback, PluralForms) = (finder.Found, finder.Bare, finder.Plurals);
     }
@@ -54,14 +56,24 @@ public sealed partial class MessageTemplate
             error = "Only tokens in {{ double braces }} can be used in a message, not {% tags %}.";
         else if (!Parser.TryParse(text, out var parsed, out var fault))
             error = $"A token is not closed or not readable: {fault}";
+        else if (TemplateLimits.Objection(parsed) is { } objection)
+            error = objection;
         else
             return Remember(text, new MessageTemplate(parsed));
         return null;
     }
 
+    /// <summary>Longest message once its tokens are filled, in characters; far beyond what any callout can hold.</summary>
+    public const int MaxRendered = 4_000;
+
     /// <summary>Fills the tokens and reads the result into spans.</summary>
+    /// <remarks>
+    /// What may stand in a message is limited where it is parsed, so that filling it takes time and memory in proportion to
+    /// its length: there are no loops, no ranges, and only filters that work on one text.
+    /// </remarks>
     /// <param name="values">Values by token; a missing or empty one leaves its fallback, or nothing.</param>
     /// <param name="voice">Whose language decides the forms of nouns; English when left out.</param>
+    /// <exception cref="WordingException">With these values it comes to nothing that can be said.</exception>
     public IReadOnlyList<Span> Render(IReadOnlyDictionary<string, string> values, Voice? voice = null)
     {
         var context = new TemplateContext(Options);
@@ -70,15 +82,50 @@ public sealed partial class MessageTemplate
             voice ?? Voice.English,
             values is TokenValues known ? known.Numbers : ImmutableDictionary<string, decimal>.Empty
         );
+        var isRightToLeft = LanguageTag.IsRightToLeft((voice ?? Voice.English).Language);
         foreach (var (token, value) in values)
             if (value.Length > 0)
-                context.SetValue(token, value);
-        return SpanReader.Read(Tidy(_template.Render(context, MarkdownEncoder.Instance)));
+                context.SetValue(token, Direction.Isolated(value, isRightToLeft));
+        return SpanReader.Read(Tidy(Fill(context)));
+    }
+
+    /// <summary>Why it cannot be said, tried with nothing in its tokens and with as much as they ever hold; null when it can.</summary>
+    public string? Failure => _failure.Value;
+
+    private string? Try()
+    {
+        foreach (var length in (ReadOnlySpan<int>)[0, 1, Sources.Arrival.LongestField])
+            try
+            {
+                Render(Tokens.ToDictionary(t => t, _ => new string('x', length)));
+            }
+            catch (WordingException failed)
+            {
+                return failed.Message;
+            }
+        return null;
+    }
+
+    private string Fill(TemplateContext context)
+    {
+        string filled;
+        try
+        {
+            filled = _template.Render(context, MarkdownEncoder.Instance);
+        }
+        catch (Exception failure)
+        {
+            // Whatever a filter of the library's throws: it is this wording that cannot be said, and nothing else.
+            throw new WordingException("The message cannot be filled in.", failure);
+        }
+        return filled.Length <= MaxRendered
+            ? filled
+            : throw new WordingException($"Filled in, the message is longer than {MaxRendered} characters.");
     }
 
     private static TemplateOptions MakeOptions()
     {
-        var options = new TemplateOptions { MaxSteps = 1_000 };
+        var options = new TemplateOptions { MaxSteps = 1_000, MaxRecursion = 10 };
         options.Filters.AddFilter(PluralFilter.Name, PluralFilter.ApplyAsync);
         return options;
     }

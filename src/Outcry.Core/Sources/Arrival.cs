@@ -66,6 +66,9 @@ public sealed record Arrival
     /// <summary>A member's own try, or a sender's test.</summary>
     public bool IsTest { get; init; }
 
+    /// <summary>Whether it came with more of its kind than its source ever has, so that somebody should look first.</summary>
+    public bool IsRush { get; init; }
+
     /// <summary>Every text of it that visitors could come to read, for the search for blocked words.</summary>
     public IEnumerable<string?> ShownTexts =>
         [FirstName, City, Region, Country, Product?.Name, Product?.Category, .. Fields.Values];

@@ -1,6 +1,7 @@
 using System.Globalization;
 using System.Text.Json;
 using Json.Pointer;
+using Outcry.Core.Care;
 
 namespace Outcry.Core.Sources;
 
@@ -34,7 +35,10 @@ public static class JsonPlaces
     public static bool IsPointer(string text) => text.Length > 0 && JsonPointer.TryParse(text, out _);
 
     /// <summary>A value shortened to an example.</summary>
-    public static string Sample(string text) => text.Length <= SampleLength ? text : text[..SampleLength];
+    public static string Sample(string text) => PlainText.Clip(PlainText.Clean(Head(text)), SampleLength);
+
+    // A cell may be as long as its file; of the rest nothing is looked at.
+    private static string Head(string text) => text.Length <= 4 * SampleLength ? text : text[..(4 * SampleLength)];
 
     private static void Walk(JsonElement at, string pointer, int level, List<JsonPlace> places)
     {

@@ -1,5 +1,6 @@
 using System.Globalization;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 
@@ -144,11 +145,7 @@ public static class MapReader
 
     private static string? Clip(string? text, int most)
     {
-        var trimmed = text?.Trim();
-        return string.IsNullOrEmpty(trimmed) ? null
-            : trimmed.Length <= most ? trimmed
-            // Never between the halves of a character.
-            : trimmed[..(char.IsHighSurrogate(trimmed[most - 1]) ? most - 1 : most)];
+        return PlainText.OrNull(text) is { } plain ? PlainText.Clip(plain, most) : null;
     }
 
     private sealed class RowFault(ArrivalFault fault) : Exception(fault.Sentence)

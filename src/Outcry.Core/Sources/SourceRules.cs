@@ -34,7 +34,7 @@ public static class FirstLook
 {
     /// <summary>
     /// In this order, the first that holds decides: an own test; a repeat; too few stars (hidden); a blocked word (held);
-    /// a source that holds everything (held); else usable.
+    /// a rush (held); a source that holds everything (held); else usable.
     /// </summary>
     /// <param name="arrival">What arrived.</param>
     /// <param name="rules">The source's rules.</param>
@@ -51,8 +51,13 @@ public static class FirstLook
             return new FirstState(EventState.Hidden, "too few stars");
         if (words.FindIn(arrival.ShownTexts) is { } found)
             return new FirstState(EventState.Held, found);
+        if (arrival.IsRush)
+            return new FirstState(EventState.Held, RushBecause);
         return rules.HoldsAll ? new FirstState(EventState.Held) : new FirstState(EventState.Usable);
     }
+
+    /// <summary>Stands where a blocked word stands otherwise, for what came in a rush.</summary>
+    public const string RushBecause = "many more at once than usual";
 
     private static bool TooFewStars(Arrival arrival, decimal least) =>
         least > 0

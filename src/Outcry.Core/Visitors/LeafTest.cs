@@ -57,8 +57,8 @@ internal static class LeafTest
         var pattern = PagePattern.TryParse(test.Value, out var error) ?? throw new FormatException(error);
         var wanted = test.Comparison == FactComparison.Is;
         return v =>
-            PageAddress.TryParse($"https://page.invalid{v.Record.Visit.WayIn.EntryPage}") is { } page
-            && pattern.Matches(page) == wanted;
+            v.Record.Visit.WayIn.EntryPage is { Length: > 0 } entry
+            && pattern.Matches(PageAddress.OfNote(entry)) == wanted;
     }
 
     private static Predicate<FactReader> Deed(FactTest test)

@@ -13,4 +13,15 @@ public static class RuleParts
             InSegment segment => [segment.Segment],
             _ => [],
         };
+
+    /// <summary>The comparisons that stand in a rule itself, not in the segments it names.</summary>
+    public static IEnumerable<FactTest> Tests(VisitorRule rule) =>
+        rule switch
+        {
+            AllOf all => all.Rules.SelectMany(Tests),
+            AnyOf any => any.Rules.SelectMany(Tests),
+            NotThis not => Tests(not.Rule),
+            FactTest test => [test],
+            _ => [],
+        };
 }

@@ -177,7 +177,7 @@ public sealed record VisitFigures(
 }
 
 /// <summary>By which way a visit came in.</summary>
-/// <param name="EntryPage">Path of its first page.</param>
+/// <param name="EntryPage">Its first page, as <see cref="Pages.PageAddress.ToNote"/> writes it; a bare path where no more is known.</param>
 /// <param name="Referrer">Host of the page that led here; empty for none, or for the site's own.</param>
 /// <param name="Campaign">Campaign parameters of the first page's address, by name without "utm_": source, medium, campaign, term, content.</param>
 public sealed record WayIn(string EntryPage, string Referrer, IReadOnlyDictionary<string, string> Campaign)

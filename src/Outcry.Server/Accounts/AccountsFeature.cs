@@ -1,6 +1,11 @@
+using System.Globalization;
 using Microsoft.AspNetCore.Antiforgery;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Identity;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Server.Live;
 using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -19,13 +24,23 @@ internal static class AccountsFeature
                 o.Password.RequireNonAlphanumeric = false;
                 o.Password.RequireUppercase = false;
                 o.Password.RequireDigit = false;
-                o.Lockout.MaxFailedAccessAttempts = 5;
-                o.Lockout.DefaultLockoutTimeSpan = TimeSpan.FromMinutes(5);
                 o.User.RequireUniqueEmail = true;
             })
             .AddSignInManager()
             .AddEntityFrameworkStores<OutcryDb>();
-        builder.Services.AddAuthorization();
+        // Whoever is signed in may do nothing yet: the desk is for members.
+        builder
+            .Services.AddAuthorizationBuilder()
+            .SetDefaultPolicy(
+                new AuthorizationPolicyBuilder()
+                    .RequireAuthenticatedUser()
+                    .AddRequirements(new MembershipRequirement())
+                    .Build()
+            );
+        builder.Services.AddScoped<IAuthorizationHandler, MembershipHandler>();
+        builder.Services.AddSingleton<MembershipCheck>();
+        builder.Services.AddSingleton<SignInGuard>();
+        builder.Services.AddSingleton<SignInNotes>();
         builder.Services.AddAuthentication(IdentityConstants.ApplicationScheme).AddIdentityCookies();
         builder.Services.ConfigureApplicationCookie(o =>
         {
@@ -35,7 +50,8 @@ internal static class AccountsFeature
             o.ExpireTimeSpan = TimeSpan.FromDays(14);
             o.SlidingExpiration = true;
             o.Events.OnRedirectToLogin = c => Refuse(c.HttpContext);
-            o.Events.OnRedirectToAccessDenied = c => Refuse(c.HttpContext);
+            o.Events.OnRedirectToAccessDenied = c => RefuseNonMember(c.HttpContext);
+            o.Events.OnValidatePrincipal = Sessions.ValidateAsync;
         });
     }
 
@@ -62,32 +78,78 @@ internal static class AccountsFeature
     private static async Task<Results<NoContent, ProblemHttpResult>> SignInAsync(
         SignInRequest request,
         SignInManager<Member> signIn,
-        UserManager<Member> members
+        UserManager<Member> members,
+        OutcryDb db,
+        SignInGuard guard,
+        SignInNotes notes,
+        HttpContext http,
+        IClock clock
     )
     {
-        var member = await members.FindByEmailAsync(request.Email.Trim());
-        if (member is null)
+        var (account, block) = (request.Email.Trim(), AddressBlock.Of(http));
+        if (account.Length > LongestEmail || request.Password.Length > LongestPassword)
             return Wrong();
-        var result = await signIn.PasswordSignInAsync(
-            member,
-            request.Password,
-            isPersistent: true,
-            lockoutOnFailure: true
-        );
-        if (result.IsLockedOut)
-            return Problems.Of(
-                StatusCodes.Status423Locked,
-                "locked",
-                "Signing in is locked for a while",
-                "Five wrong passwords in a row lock an account for five minutes. Wait, then try again."
-            );
-        return result.Succeeded ? TypedResults.NoContent() : Wrong();
+        if (guard.WaitFor(account, block) is var wait && wait > Duration.Zero)
+            return Later(http, wait);
+        var member = await members.FindByEmailAsync(account);
+        // Where there is no such account as much is worked out, so that its absence cannot be measured.
+        var isRight =
+            await members.CheckPasswordAsync(member ?? Nobody(members), request.Password) && member is not null;
+        if (!isRight)
+        {
+            if (guard.Wrong(account, block))
+                notes.Tell(member?.Email);
+            return Wrong();
+        }
+        guard.Right(account, block);
+        await Sessions.BeginAsync(signIn, db, member!, clock.GetCurrentInstant());
+        return TypedResults.NoContent();
     }
 
-    private static async Task<NoContent> SignOutAsync(SignInManager<Member> signIn)
+    private const int LongestEmail = 254;
+    private const int LongestPassword = 1_000;
+    private static Member? _nobody;
+
+    // An account like any other whose password nobody can have typed.
+    private static Member Nobody(UserManager<Member> members)
     {
+        if (_nobody is { } known)
+            return known;
+        var nobody = new Member();
+        nobody.PasswordHash = members.PasswordHasher.HashPassword(
+            nobody,
+            Convert.ToHexString(System.Security.Cryptography.RandomNumberGenerator.GetBytes(32))
+        );
+        return _nobody = nobody;
+    }
+
+    private static async Task<NoContent> SignOutAsync(
+        SignInManager<Member> signIn,
+        OutcryDb db,
+        DeskLines lines,
+        HttpContext http,
+        CancellationToken stop
+    )
+    {
+        if (SessionClaim.Of(http.User) is { } session)
+        {
+            await db.Sessions.Where(s => s.Id == session).ExecuteDeleteAsync(stop);
+            lines.Cut(session);
+        }
         await signIn.SignOutAsync();
         return TypedResults.NoContent();
+    }
+
+    private static ProblemHttpResult Later(HttpContext http, Duration wait)
+    {
+        var seconds = (int)Math.Ceiling(wait.TotalSeconds);
+        http.Response.Headers.RetryAfter = seconds.ToString(CultureInfo.InvariantCulture);
+        return Problems.Of(
+            StatusCodes.Status429TooManyRequests,
+            "too-many",
+            "Too many tries",
+            $"The e-mail address and the password did not match several times. Try again in {seconds} {(seconds == 1 ? "second" : "seconds")}."
+        );
     }
 
     // The same words whether the address or the password is wrong, so that addresses cannot be probed.
@@ -98,6 +160,16 @@ internal static class AccountsFeature
             "That did not match",
             "The e-mail address or the password is not right."
         );
+
+    private static Task RefuseNonMember(HttpContext http) =>
+        Problems
+            .Of(
+                StatusCodes.Status403Forbidden,
+                "no-membership",
+                "You are not a member here",
+                "Your account belongs to no workspace. Ask an owner to invite you."
+            )
+            .ExecuteAsync(http);
 
     private static Task Refuse(HttpContext http) =>
         Problems

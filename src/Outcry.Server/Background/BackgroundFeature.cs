@@ -32,22 +32,23 @@ internal static class BackgroundFeature
 
 /// <summary>Lets go of deleted events once they cannot be taken back any more.</summary>
 [DisallowConcurrentExecution]
-internal sealed class PurgeJob(DeletedEvents deleted, OneNode oneNode, ILogger<PurgeJob> log)
-    : ScheduledWork(oneNode, log, "purge", deleted.PurgeAsync);
+internal sealed class PurgeJob(DeletedEvents deleted, OneNode oneNode, LoopWatch watch, ILogger<PurgeJob> log)
+    : ScheduledWork(oneNode, watch, log, "purge", deleted.PurgeAsync);
 
 /// <summary>Clears away once a day what is older than its site keeps it.</summary>
 [DisallowConcurrentExecution]
-internal sealed class RetentionJob(RetentionSweep sweep, OneNode oneNode, ILogger<RetentionJob> log)
-    : ScheduledWork(oneNode, log, "retention", sweep.RunAsync);
+internal sealed class RetentionJob(RetentionSweep sweep, OneNode oneNode, LoopWatch watch, ILogger<RetentionJob> log)
+    : ScheduledWork(oneNode, watch, log, "retention", sweep.RunAsync);
 
 /// <summary>Fetches whose turn it is.</summary>
 [DisallowConcurrentExecution]
-internal sealed class PollJob(PollRunner runner, OneNode oneNode, ILogger<PollJob> log)
-    : ScheduledWork(oneNode, log, "polls", runner.RunDueAsync);
+internal sealed class PollJob(PollRunner runner, OneNode oneNode, LoopWatch watch, ILogger<PollJob> log)
+    : ScheduledWork(oneNode, watch, log, "polls", runner.BeginDueAsync);
 
 /// <summary>A piece of scheduled work that one node does and that a database that is away puts off.</summary>
 internal abstract partial class ScheduledWork(
     OneNode oneNode,
+    LoopWatch watch,
     ILogger log,
     string name,
     Func<CancellationToken, Task> doAsync
@@ -59,9 +60,13 @@ internal abstract partial class ScheduledWork(
         {
             await oneNode.RunAsync(name, doAsync, stop);
         }
-        catch (Exception away) when (away is NpgsqlException or InvalidOperationException)
+        catch (Exception away) when (!stop.IsCancellationRequested && Problems.IsDatabaseAway(away))
         {
             PutOff(log, name, away);
+        }
+        catch (Exception failure) when (!stop.IsCancellationRequested)
+        {
+            watch.PassedOver($"scheduled work \"{name}\"", failure);
         }
     }
 

@@ -30,9 +30,8 @@ internal static class AdviseKinds
         if (group is { } id && !site.Shared.Groups.ContainsKey(id))
             return Problems.BadField("group", "There is no such page group on this site.");
         var rule = group is { } chosen ? site.Shared.Groups[chosen].Rule : PageRule.Everywhere;
-        var host = new Uri(site.HomeAddress).Authority;
         var traffic = await reader.ReadAsync(siteId, stop);
-        var views = traffic.ViewsADay(p => rule.Decide(p).Shown, host);
+        var views = traffic.ViewsADay(p => rule.Decide(p).Shown);
         var visitors = views / PagesPerVisit;
         var now = clock.GetCurrentInstant();
         var week = site.Events.Where(e => e.State == EventState.Usable && now - e.At < Duration.FromDays(7));
@@ -41,7 +40,7 @@ internal static class AdviseKinds
             KindAdviser.Rank(
                 new GroupLife(
                     visitors,
-                    site.PathsNow(now).Count(p => rule.Decide(PageAddress.At(host, p)).Shown),
+                    site.PagesNow(now).Count(p => rule.Decide(p).Shown),
                     // A day's visitors come within some ten hours.
                     visitors * UsualStay.TotalHours / 10,
                     week.Where(e => IsDeed(e.Kind)).Select(e => e.PersonKey).Distinct().Count(),

@@ -38,6 +38,22 @@ internal static class AskWhy
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
         var traffic = await reader.ReadAsync(siteId, stop);
+        if (site.Broken.TryGetValue(calloutId, out var broken))
+            return TypedResults.Ok(
+                new WhyView(
+                    0,
+                    0,
+                    [
+                        new WhyReasonView(
+                            $"It is live and cannot be shown. {broken}",
+                            ControlPlace.State,
+                            1,
+                            "/",
+                            "everybody"
+                        ),
+                    ]
+                )
+            );
         var callout =
             site.Snapshot.Callouts.FirstOrDefault(c => c.Id == calloutId)
             ?? (
@@ -80,20 +96,19 @@ internal static class AskWhy
         Instant now
     )
     {
-        var host = new Uri(site.HomeAddress).Authority;
         var own = traffic
-            .Pages.Select(p => (Page: PageAddress.At(host, p.Path), Views: (double)p.Views))
+            .Pages.Select(p => (Page: p.Page, Views: (double)p.Views))
             .Where(p => callout?.Pages.Decide(p.Page).Shown ?? true)
             .ToList();
         if (state != CalloutState.Live)
-            return (Only(new NotLive(state), host), own.Count);
+            return (Only(new NotLive(state), site), own.Count);
         if (own.Count == 0)
-            return (Only(new PageNotIncluded(callout?.Pages.Includes ?? 0), host), 0);
+            return (Only(new PageNotIncluded(callout?.Pages.Includes ?? 0), site), 0);
         return (Silence.Ask(site.Snapshot, calloutId, [.. own.Take(PagesPlayed)], Reading.TwoMinutes, now), own.Count);
     }
 
-    private static SilenceFindings Only(Reason reason, string host) =>
-        new(0, [new SilentFor(reason, PageAddress.At(host, "/"), ImaginedVisitor.Newcomer, 1)]);
+    private static SilenceFindings Only(Reason reason, LiveSite site) =>
+        new(0, [new SilentFor(reason, PageAddress.Recorded(site.HomeHost, "/"), ImaginedVisitor.Newcomer, 1)]);
 
     private static string Words(ImaginedVisitor who) =>
         (who.VisitNumber == 1 ? "a new visitor" : "a returning visitor")

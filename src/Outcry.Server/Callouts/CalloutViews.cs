@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -28,6 +29,9 @@ internal enum CalloutNote
 {
     /// <summary>It still has its starter wording.</summary>
     StarterWording,
+
+    /// <summary>What is live of it cannot be shown: something it names is gone, or its words cannot be said.</summary>
+    CannotBeShown,
 
     /// <summary>The snippet has not been heard since it went live.</summary>
     NotHeard,
@@ -79,6 +83,12 @@ internal sealed record CalloutView(
             row.ChangedBy
         );
     }
+
+    /// <summary>What stands in the way of putting a brief on air, as a problem for whoever tried; null for nothing.</summary>
+    public static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult? Objection(Brief brief, LiveSite site) =>
+        Check(brief, site).Where(p => p.Blocks).ToList() is [var first, ..] blocking
+            ? Platform.Problems.BadField(first.Field, string.Join(" ", blocking.Select(p => p.Message)))
+            : null;
 
     public static IReadOnlyList<BriefProblem> Check(Brief brief, LiveSite site) =>
         BriefCheck.Problems(brief, [.. site.Sources.Values.Select(SitesFeature.Offer)], site.Shared);

@@ -83,6 +83,8 @@ internal static class ListCallouts
             var notes = new List<CalloutNoteView>();
             if (StarterWording.IsUntouched(revision.Brief.Say.Message))
                 notes.Add(new CalloutNoteView(CalloutNote.StarterWording, "", ControlPlace.Say));
+            if (site.Broken.TryGetValue(revision.CalloutId, out var broken))
+                return [.. notes, new CalloutNoteView(CalloutNote.CannotBeShown, broken, ControlPlace.State)];
             var day = Duration.FromHours(24);
             var isYoung = now - revision.PublishedAt < day;
             if (figures.LastShownAt is { } shown && (now - shown < day || isYoung))

@@ -43,8 +43,7 @@ internal static class MatchPages
     {
         var site = sites.GetById(siteId);
         var traffic = await reader.ReadAsync(siteId, stop);
-        var host = new Uri(site.HomeAddress).Authority;
-        var pages = traffic.Pages.Select(p => (Traffic: p, Address: PageAddress.At(host, p.Path))).ToList();
+        var pages = traffic.Pages.Select(p => (Traffic: p, Address: p.Page)).ToList();
         var scope = new PageScope(
             new PageRule(Valid(request.Includes), Valid(request.Excludes)),
             [.. (request.Groups ?? []).Select(g => site.Shared.Groups.GetValueOrDefault(g)).OfType<PageGroup>()]

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
 using Outcry.Server.Platform;
@@ -15,7 +16,12 @@ internal static class PauseCallout
         move.ToAsync(CalloutState.Paused, s => s == CalloutState.Live, "Only what is live can be paused.");
 
     public static Task<Results<Ok<CalloutView>, ProblemHttpResult>> ResumeAsync([AsParameters] Move move) =>
-        move.ToAsync(CalloutState.Live, s => s == CalloutState.Paused, "Only what is paused can be resumed.");
+        move.ToAsync(
+            CalloutState.Live,
+            s => s == CalloutState.Paused,
+            "Only what is paused can be resumed.",
+            move.LiveObjectionAsync
+        );
 
     public static Task<Results<Ok<CalloutView>, ProblemHttpResult>> ArchiveAsync([AsParameters] Move move) =>
         move.ToAsync(
@@ -38,10 +44,23 @@ internal static class PauseCallout
         public required IClock Clock { get; init; }
         public CancellationToken Stop { get; init; }
 
+        /// <summary>
+        /// What stands in the way of the revision that would be on air again: a segment, a page group or a source it names
+        /// may have gone while it was away.
+        /// </summary>
+        public async Task<ProblemHttpResult?> LiveObjectionAsync(CalloutRow row)
+        {
+            var live = await Db
+                .Revisions.AsNoTracking()
+                .FirstAsync(r => r.CalloutId == row.Id && r.Number == row.Revision, Stop);
+            return CalloutView.Objection(live.Brief, Sites.GetById(SiteId));
+        }
+
         public async Task<Results<Ok<CalloutView>, ProblemHttpResult>> ToAsync(
             CalloutState state,
             Func<CalloutState, bool> from,
-            string refusal
+            string refusal,
+            Func<CalloutRow, Task<ProblemHttpResult?>>? objectAsync = null
         )
         {
             var row = await CalloutView.FindAsync(Db, SiteId, CalloutId, Stop);
@@ -53,6 +72,8 @@ internal static class PauseCallout
             {
                 if (!from(row.State))
                     return Problems.Of(StatusCodes.Status409Conflict, "callout-state", "Not in this state", refusal);
+                if (objectAsync is not null && await objectAsync(row) is { } objection)
+                    return objection;
                 row.State = target;
                 row.ChangedAt = Clock.GetCurrentInstant();
                 row.ChangedBy = Member.Name;

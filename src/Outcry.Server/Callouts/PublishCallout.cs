@@ -45,9 +45,8 @@ internal static class PublishCallout
                 "The draft has changed meanwhile",
                 $"{row.ChangedBy} saved a newer version. Look at it before it goes live."
             );
-        var blocking = CalloutView.Check(row.Draft, sites.GetById(siteId)).Where(p => p.Blocks).ToList();
-        if (blocking.Count > 0)
-            return Problems.BadField(blocking[0].Field, string.Join(" ", blocking.Select(p => p.Message)));
+        if (CalloutView.Objection(row.Draft, sites.GetById(siteId)) is { } objection)
+            return objection;
 
         var now = clock.GetCurrentInstant();
         row.Revision++;

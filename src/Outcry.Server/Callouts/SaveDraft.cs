@@ -31,10 +31,7 @@ internal static class SaveDraft
         var name = request.Name.Trim();
         if (name.Length is 0 or > LongestName)
             return Problems.BadField("name", $"A name has 1 to {LongestName} characters.");
-        if (
-            request.Brief.Say.Message.Length > 2_000
-            || request.Brief.Where.Includes.Count + request.Brief.Where.Excludes.Count > 500
-        )
+        if (IsTooLarge(request.Brief))
             return Problems.BadField("brief", "The brief is larger than any that could be published.");
         var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
         if (row is null)
@@ -56,6 +53,26 @@ internal static class SaveDraft
         }
         return TypedResults.Ok(await CalloutView.ReadAsync(db, row, sites.GetById(siteId), stop));
     }
+
+    private const int MostLanguages = 60;
+    private const int MostOfOneList = 200;
+    private const int LongestWording = 2_000;
+
+    // Whatever is kept is checked, staged and rehearsed at every key; what could never be published is not kept.
+    private static bool IsTooLarge(Brief brief) =>
+        brief.Say.Message.Length > LongestWording
+        || brief.Say.Detail.Length > LongestWording
+        || brief.Say.Button.Length > LongestWording
+        || brief.Say.Translations.Count > MostLanguages
+        || brief.Say.Translations.Any(t =>
+            t.Message.Length > LongestWording || t.Detail.Length > LongestWording || t.Button.Length > LongestWording
+        )
+        || brief.Where.Includes.Count + brief.Where.Excludes.Count > 500
+        || brief.Where.Groups.Count > MostOfOneList
+        || brief.From.Sources.Count > MostOfOneList
+        || brief.From.Conditions.Count > MostOfOneList
+        || brief.From.Pages.Count > MostOfOneList
+        || brief.When.Triggers.Count > MostOfOneList;
 
     private static ProblemHttpResult Newer(string who) =>
         Problems.Of(

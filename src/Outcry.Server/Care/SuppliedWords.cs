@@ -25,7 +25,17 @@ internal sealed class SuppliedWords
     public IReadOnlyDictionary<string, string[]> ByLanguage { get; }
 
     /// <summary>The matcher for a site's choice. Sites that chose alike share one.</summary>
-    public BlockedWords Compile(WordChoice choice) =>
+    public BlockedWords Compile(WordChoice choice)
+    {
+        // Choices that nobody makes any more are not kept; those in use are compiled once more.
+        if (_compiled.Count >= MostCompiled)
+            _compiled.Clear();
+        return Compiled(choice);
+    }
+
+    private const int MostCompiled = 50;
+
+    private BlockedWords Compiled(WordChoice choice) =>
         _compiled.GetOrAdd(JsonSerializer.Serialize(choice), _ => new BlockedWords(choice.Apply(ByLanguage), _folding));
 
     // Unicode's table of confusable characters (UTS 39), from the package unhomoglyph.

@@ -86,13 +86,7 @@ internal static class CheckPage
     }
 
     private static CalloutVerdictView Verdict(Callout callout, PageAddress page, bool shows, string sentence) =>
-        new(
-            callout.Id,
-            callout.Name,
-            shows,
-            PageRule.Parse(callout.Brief.Where.Includes, callout.Brief.Where.Excludes).Decide(page).Decider?.Text,
-            sentence
-        );
+        new(callout.Id, callout.Name, shows, callout.Pages.Own.Decide(page).Decider?.Text, sentence);
 
     private static async Task<IReadOnlyList<PageTestView>> LookAsync(
         string address,

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Sources;
 using Outcry.Server.Platform;
@@ -100,7 +101,8 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
             (arrival!.VisitorId is { } visitor && Visitor.Passport.IsMember(visitor))
             || sites.GetById(source.SiteId).IsTestPage(arrival.Page);
         var recorded = await recorder.RecordAsync(arrival, source, isOwn, now, stop);
-        await log.NoteAsync(
+        // The event is committed; that its delivery could not be noted is no reason to have it sent again.
+        await log.TryNoteAsync(
             source,
             message,
             recorded.Verdict,
@@ -146,16 +148,16 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
     private (Arrival? Arrival, ArrivalFault? Fault) Read(SourceRow source, WebhookMessage message, Instant now)
     {
         if (source.Map is not { } map)
-            return CloudEventReader.Read(message.Body, message.Id!, now);
+            return CloudEventReader.Read(JsonGate.Clean(message.Body), message.Id!, now);
         try
         {
-            using var json = JsonDocument.Parse(message.Body);
-            if (json.RootElement.ValueKind != JsonValueKind.Object)
+            var json = JsonGate.Parse(message.Body);
+            if (json.ValueKind != JsonValueKind.Object)
                 return (null, new ArrivalFault("", "The body must be one JSON object."));
             var zone = sites.GetById(source.SiteId).Zone;
             var (arrival, fault) = MapReader.Read(
                 map,
-                place => JsonPlaces.Read(json.RootElement, place),
+                place => JsonPlaces.Read(json, place),
                 new ReadingContext(message.Id!, now, zone)
             );
             return (arrival is null ? null : arrival with { DeliveryId = message.Id }, fault);

@@ -3,6 +3,7 @@ using System.Text.Json;
 using CloudNative.CloudEvents;
 using CloudNative.CloudEvents.SystemTextJson;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
@@ -70,6 +71,8 @@ internal static class CloudEventReader
         if (cloud.Data is not JsonElement { ValueKind: JsonValueKind.Object } data)
             throw new FaultException("data", "\"data\" must be a JSON object.");
         var at = cloud.Time is { } time ? Instant.FromDateTimeOffset(time) : now;
+        if (at < Earliest)
+            throw new FaultException("time", "The event's time lies before the year 2000.");
         if (at > now + StandardWebhooks.Tolerance)
             throw new FaultException("time", "The event's time lies in the future.");
         var customer = Child(data, "customer", "data.customer");
@@ -97,6 +100,9 @@ internal static class CloudEventReader
             IsTest = data.TryGetProperty("test", out var test) && test.ValueKind == JsonValueKind.True,
         };
     }
+
+    // As every other way in takes it; a database has no year 1.
+    private static readonly Instant Earliest = Instant.FromUtc(2000, 1, 1, 0, 0);
 
     // A type is the sender's own reverse-domain name; one of its words says what happened.
     private static EventKind KindOf(string type)
@@ -238,7 +244,9 @@ internal static class CloudEventReader
     }
 
     private static string Limited(string text, string field) =>
-        text.Length <= 2_048 ? text : throw new FaultException(field, "At most 2,048 characters are taken.");
+        text.Length <= 2_048
+            ? PlainText.Clean(text)
+            : throw new FaultException(field, "At most 2,048 characters are taken.");
 
     private static string NameIn(string message) =>
         new[] { "specversion", "time", "dataschema", "datacontenttype", "source", "type", "id" }.FirstOrDefault(n =>

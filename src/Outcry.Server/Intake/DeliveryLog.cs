@@ -2,6 +2,7 @@ using System.Collections.Concurrent;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
@@ -9,7 +10,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Intake;
 
 /// <summary>Keeps the last deliveries of each webhook with what became of them. Bodies name people, so they are kept encrypted.</summary>
-internal sealed class DeliveryLog(SystemDb database, SiteNews news, IDataProtectionProvider protection)
+internal sealed class DeliveryLog(SystemDb database, SiteNews news, IDataProtectionProvider protection, LoopWatch watch)
 {
     /// <summary>Deliveries kept of one source, and shown; a few more until the next clearing.</summary>
     public const int Kept = 50;
@@ -22,6 +23,28 @@ internal sealed class DeliveryLog(SystemDb database, SiteNews news, IDataProtect
 
     private readonly ConcurrentDictionary<(Guid Source, bool IsUnsigned), int> _since = new();
     private readonly IDataProtector _seal = protection.CreateProtector("outcry.deliveries");
+
+    /// <summary>Notes a delivery whose event is committed already: if it cannot be noted, the sender has its answer all the same.</summary>
+    public async Task TryNoteAsync(
+        SourceRow source,
+        WebhookMessage message,
+        DeliveryVerdict verdict,
+        int status,
+        string? because,
+        Guid? eventId,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        try
+        {
+            await NoteAsync(source, message, verdict, status, because, eventId, now, stop);
+        }
+        catch (Exception failure)
+        {
+            watch.PassedOver($"note of a delivery at source {source.Id}", failure);
+        }
+    }
 
     public async Task NoteAsync(
         SourceRow source,
@@ -44,7 +67,7 @@ internal sealed class DeliveryLog(SystemDb database, SiteNews news, IDataProtect
                 At = now,
                 Verdict = verdict,
                 Status = status,
-                Because = because,
+                Because = because is null ? null : PlainText.Clean(because),
                 MessageId = Short(message.Id),
                 ContentType = Short(message.ContentType),
                 SealedBody = _seal.Protect(message.Body),
@@ -88,5 +111,5 @@ internal sealed class DeliveryLog(SystemDb database, SiteNews news, IDataProtect
         }
     }
 
-    private static string? Short(string? text) => text is { Length: > 200 } ? text[..200] : text;
+    private static string? Short(string? text) => text is null ? null : PlainText.Clip(PlainText.Clean(text), 200);
 }

@@ -27,7 +27,13 @@ internal sealed record Recorded(
 internal sealed record RecordedMany(int Added, int Repeated, int Held, int LeftOut);
 
 /// <summary>Puts events into the ledger, each once, and tells whoever must know.</summary>
-internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews news, EventCopy copy)
+internal sealed class EventRecorder(
+    SystemDb database,
+    LiveSites sites,
+    SiteNews news,
+    EventCopy copy,
+    Tombstones tombstones
+)
 {
     public const string PausedSentence = "The source is paused, so nothing comes in. Resume it in the ledger.";
     public const string ConditionsSentence = "It does not meet the source's conditions.";
@@ -45,10 +51,36 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
         if (source.PausedAt is not null)
             return new Recorded(DeliveryVerdict.LeftOut, null, null, PausedSentence);
         var site = sites.GetById(source.SiteId);
+        var row = EventRows.Make(arrival, source, site, State(arrival, source, site, isOwn, isRepeat: false), now);
+        if (!source.Rules.Admits(row.ToEvent()))
+            return new Recorded(DeliveryVerdict.LeftOut, null, null, ConditionsSentence);
+        if ((await tombstones.FindAsync(site.Id, [row], stop)).Count > 0)
+            return new Recorded(DeliveryVerdict.LeftOut, null, null, Tombstones.Sentence);
+        if (!await TryAddAsync(row, source, stop))
+            return await FindAsync(source, row, stop);
+        site.Add(row.ToEvent());
+        // It is committed: whatever befalls the news of it, its sender is told so.
+        await news.TryTellAsync(site.Id, SiteChange.Event, CancellationToken.None, row.Id);
+        return new Recorded(DeliveryVerdict.Accepted, row.Id, row.State, row.HeldBecause);
+    }
+
+    // Between asking who told the like before and writing it down nobody else may tell of the same person.
+    private async Task<bool> TryAddAsync(EventRow row, SourceRow source, CancellationToken stop)
+    {
         await using var db = database.Open();
-        var (row, because) = await PrepareAsync(db, arrival, source, site, isOwn, now, stop);
-        if (row is null)
-            return new Recorded(DeliveryVerdict.LeftOut, null, null, because);
+        var keys = KeysOf(row).ToList();
+        await using var transaction =
+            keys.Count > 0 && row.State != EventState.OwnTest ? await db.Database.BeginTransactionAsync(stop) : null;
+        if (transaction is not null)
+        {
+            // In one order for all, so that two who share two keys do not wait for each other.
+            foreach (var key in keys.Order(StringComparer.Ordinal))
+                await db.Database.ExecuteSqlAsync(
+                    $"select pg_advisory_xact_lock(hashtextextended({$"{row.SiteId:N}{key}"}, 0))",
+                    stop
+                );
+            await MarkRepeatsAsync(db, [row], source, stop);
+        }
         db.Events.Add(row);
         try
         {
@@ -57,11 +89,11 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
         catch (DbUpdateException clash)
             when (clash.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
         {
-            return await FindAsync(source, row, stop);
+            return false;
         }
-        site.Add(row.ToEvent());
-        await news.TellAsync(site.Id, SiteChange.Event, row.Id, stop);
-        return new Recorded(DeliveryVerdict.Accepted, row.Id, row.State, row.HeldBecause);
+        if (transaction is not null)
+            await transaction.CommitAsync(stop);
+        return true;
     }
 
     /// <summary>Commits many at once, as an import or a fetched list brings them; those already there are left as they are.</summary>
@@ -78,7 +110,6 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
         var site = sites.GetById(source.SiteId);
         await using var db = database.Open();
         var rows = new List<EventRow>(arrivals.Count);
-        var leftOut = 0;
         foreach (var arrival in arrivals)
         {
             var row = EventRows.Make(
@@ -91,13 +122,13 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
             );
             if (source.Rules.Admits(row.ToEvent()))
                 rows.Add(row);
-            else
-                leftOut++;
         }
+        var gone = await tombstones.FindAsync(site.Id, rows, stop);
+        rows.RemoveAll(r => gone.Contains(r.Id));
         await MarkRepeatsAsync(db, rows, source, stop);
         var added = dryRun ? await copy.CountNewAsync(rows, stop) : await copy.AddAsync(rows, stop);
         var held = rows.Count(r => added.Contains(r.Id) && r.State == EventState.Held);
-        return new RecordedMany(added.Count, rows.Count - added.Count, held, leftOut);
+        return new RecordedMany(added.Count, rows.Count - added.Count, held, arrivals.Count - rows.Count);
     }
 
     /// <summary>Notes that something was refused at a source, for its health.</summary>
@@ -107,30 +138,17 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
         await db
             .Sources.Where(s => s.Id == source.Id)
             .ExecuteUpdateAsync(
-                u => u.SetProperty(s => s.RefusedAt, now).SetProperty(s => s.RefusedBecause, because),
+                u => u.SetProperty(s => s.RefusedAt, now).SetProperty(s => s.RefusedBecause, PlainText.Clean(because)),
                 stop
             );
     }
 
-    private static async Task<(EventRow? Row, string? Because)> PrepareAsync(
-        Store.OutcryDb db,
-        Arrival arrival,
-        SourceRow source,
-        LiveSite site,
-        bool isOwn,
-        Instant now,
-        CancellationToken stop
-    )
-    {
-        var row = EventRows.Make(arrival, source, site, State(arrival, source, site, isOwn, isRepeat: false), now);
-        if (!source.Rules.Admits(row.ToEvent()))
-            return (null, ConditionsSentence);
-        await MarkRepeatsAsync(db, [row], source, stop);
-        return (row, null);
-    }
-
     private static FirstState State(Arrival arrival, SourceRow source, LiveSite site, bool isOwn, bool isRepeat) =>
         FirstLook.Decide(arrival, source.Rules, site.Words, isOwn, isRepeat);
+
+    // The e-mail address and the phone number that an event names, as hashes.
+    private static IEnumerable<string> KeysOf(EventRow row) =>
+        new[] { row.PersonKey, row.PhoneKey }.OfType<string>().Where(k => k[0] is 'e' or 'p').Distinct();
 
     // One question for many rows: who of these people told something like it a short while before or after?
     private static async Task MarkRepeatsAsync(
@@ -140,43 +158,63 @@ internal sealed class EventRecorder(SystemDb database, LiveSites sites, SiteNews
         CancellationToken stop
     )
     {
-        var people = rows.Where(r => r.State != EventState.OwnTest && r.PersonKey[0] is 'e' or 'p').ToList();
+        var people = rows.Where(r => r.State != EventState.OwnTest && KeysOf(r).Any()).ToList();
         if (people.Count == 0)
             return;
-        var keys = people.Select(r => r.PersonKey).Distinct().ToList();
+        var keys = people.SelectMany(KeysOf).Distinct().ToList();
+        var phones = keys.Where(k => k[0] == 'p').ToList();
         var (from, to) = (people.Min(r => r.At) - Repetition.Window, people.Max(r => r.At) + Repetition.Window);
         // The site is compared here and not there, so that the people are looked up by their own index and nothing else.
-        var told = await db
-            .Events.AsNoTracking()
-            .Where(e => keys.Contains(e.PersonKey) && e.At >= from && e.At <= to)
-            .Where(e =>
-                e.State != EventState.OwnTest && e.State != EventState.Deleted && e.State != EventState.Duplicate
-            )
-            .Select(e => new
-            {
-                e.SiteId,
-                e.SourceId,
-                e.Kind,
-                e.PersonKey,
-                e.ProductName,
-                e.At,
-                e.ExternalId,
-            })
-            .ToListAsync(stop);
-        var before = told.Where(t => t.SiteId == source.SiteId).ToLookup(t => t.PersonKey);
+        var told = await ToldAsync(db.Events.Where(e => keys.Contains(e.PersonKey)), from, to, stop);
+        if (phones.Count > 0)
+            told.AddRange(
+                await ToldAsync(
+                    db.Events.Where(e =>
+                        e.SiteId == source.SiteId && e.PhoneKey != null && phones.Contains(e.PhoneKey)
+                    ),
+                    from,
+                    to,
+                    stop
+                )
+            );
+        var before = told.Where(t => t.SiteId == source.SiteId)
+            .SelectMany(t => KeysOf(t).Select(k => (Key: k, Row: t)))
+            .ToLookup(t => t.Key, t => t.Row);
         foreach (var row in people)
             if (
-                before[row.PersonKey]
+                KeysOf(row)
+                    .SelectMany(k => before[k])
                     .Any(t =>
                         !(t.SourceId == row.SourceId && t.ExternalId == row.ExternalId)
-                        && Repetition.IsRepeat(
-                            EventRows.Telling(row, source),
-                            new Telling(t.SourceId, t.Kind, t.PersonKey, t.ProductName ?? "", t.At, true)
-                        )
+                        && Repetition.IsRepeat(EventRows.Telling(row, source), EventRows.Telling(t))
                     )
             )
                 (row.State, row.HeldBecause) = (EventState.Duplicate, null);
     }
+
+    private static Task<List<EventRow>> ToldAsync(
+        IQueryable<EventRow> by,
+        Instant from,
+        Instant to,
+        CancellationToken stop
+    ) =>
+        by.AsNoTracking()
+            .Where(e => e.At >= from && e.At <= to)
+            .Where(e =>
+                e.State != EventState.OwnTest && e.State != EventState.Deleted && e.State != EventState.Duplicate
+            )
+            .Select(e => new EventRow
+            {
+                SiteId = e.SiteId,
+                SourceId = e.SourceId,
+                Kind = e.Kind,
+                PersonKey = e.PersonKey,
+                PhoneKey = e.PhoneKey,
+                ProductName = e.ProductName,
+                At = e.At,
+                ExternalId = e.ExternalId,
+            })
+            .ToListAsync(stop);
 
     private async Task<Recorded> FindAsync(SourceRow source, EventRow row, CancellationToken stop)
     {

@@ -1,5 +1,6 @@
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Sources;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
@@ -19,44 +20,53 @@ internal static class EventRows
     )
     {
         var name = PersonName.Shorten(arrival.FirstName, arrival.LastName);
-        var clues = PersonClues.Of(site.SigningKey, arrival.Email, arrival.Phone);
+        var clues = PersonClues.Of(site.PersonKey, arrival.Email, arrival.Phone, site.Region);
         return new EventRow
         {
             WorkspaceId = source.WorkspaceId,
             SiteId = source.SiteId,
             SourceId = source.Id,
-            ExternalId = Clean(arrival.ExternalId),
-            DeliveryId = arrival.DeliveryId,
+            ExternalId = PlainText.Clip(PlainText.Clean(arrival.ExternalId), LongestId),
+            DeliveryId = arrival.DeliveryId is { } delivery ? PlainText.Clean(delivery) : null,
             Kind = arrival.Kind,
             At = arrival.At,
             ReceivedAt = now,
             State = first.State,
             HeldBecause = first.Because.Length > 0 ? first.Because : null,
-            FirstName = Clean(name.First),
-            LastInitial = Clean(name.LastInitial),
-            MaskedName = Clean(Mask.Name(name)),
-            MaskedEmail = Clean(Mask.Email(arrival.Email)),
+            FirstName = name.First,
+            LastInitial = name.LastInitial,
+            MaskedName = Mask.Name(name),
+            MaskedEmail = PlainText.Clean(Mask.Email(arrival.Email)),
             MaskedPhone = Mask.Phone(arrival.Phone),
             City = Clip(arrival.City),
             Region = Clip(arrival.Region),
             Country = Clip(arrival.Country),
             PersonKey = clues.Primary(arrival.VisitorId, arrival.ExternalId),
             PhoneKey = clues.PhoneKey,
-            VisitorId = arrival.VisitorId,
-            Page = arrival.Page is null ? null : Clean(arrival.Page),
+            VisitorId = arrival.VisitorId is { } visitor ? PlainText.OrNull(visitor) : null,
+            Page = PageAddress.Shorn(arrival.Page, site.AskedQuery),
             ProductName = arrival.Product is null ? null : Clip(arrival.Product.Name),
             ProductAddress = arrival.Product?.Address,
             ProductPicture = arrival.Product?.Picture,
             ProductCategory = arrival.Product?.Category is { } category ? Clip(category) : null,
             Amount = arrival.Amount,
             Currency = arrival.Currency,
-            Fields = arrival.Fields.ToDictionary(
-                f => Clean(f.Key),
-                f => Clip(f.Value, f.Key == EventFields.Words ? Arrival.LongestWords : Arrival.LongestField)
-            ),
+            Fields = Fields(arrival, source, site),
             ImportId = import,
         };
     }
+
+    /// <summary>An event of the ledger as it was told.</summary>
+    public static Telling Telling(EventRow row) =>
+        new(
+            row.SourceId,
+            row.Kind,
+            row.PersonKey,
+            row.PhoneKey,
+            row.ProductName ?? "",
+            row.At,
+            SourceNamesEvents: true
+        );
 
     /// <summary>What tells whether the row was told before.</summary>
     public static Telling Telling(EventRow row, SourceRow source) =>
@@ -64,28 +74,53 @@ internal static class EventRows
             row.SourceId,
             row.Kind,
             row.PersonKey,
+            row.PhoneKey,
             row.ProductName ?? "",
             row.At,
             source.Kind is not SourceKind.SiteForm
         );
 
-    private static string Clip(string? text, int most = Arrival.LongestField)
+    private const int LongestId = 500;
+
+    // What the kind says by nature, what the source maps or shows, and what somebody's condition asks for; private parts masked.
+    private static Dictionary<string, string> Fields(Arrival arrival, SourceRow source, LiveSite site)
     {
-        var trimmed = Clean(text?.Trim() ?? "");
-        return trimmed.Length <= most
-            ? trimmed
-            : trimmed[..(char.IsHighSurrogate(trimmed[most - 1]) ? most - 1 : most)];
+        var asked = EventFields
+            .OfKind(arrival.Kind)
+            .Concat(OwnOf(arrival.Kind))
+            .Concat(source.Display.ShownFields)
+            .Concat(source.Form?.Fields ?? [])
+            .Concat(source.Map?.Fields.Keys ?? [])
+            .Concat(source.Rules.Conditions.Select(c => c.Field))
+            .Concat(
+                site.Callouts.Where(c => c.Evidence.Sources.Contains(source.Id))
+                    .SelectMany(c => c.Evidence.Conditions)
+                    .Select(c => c.Field)
+            )
+            .ToHashSet();
+        var kept = new Dictionary<string, string>();
+        foreach (var (name, value) in arrival.Fields)
+            if (PlainText.OrNull(name) is { } key && asked.Contains(key) && PlainText.OrNull(value) is { } text)
+                kept[key] = Clip(
+                    IsSpoken(arrival.Kind, key) ? PrivateContent.Mask(text) : PrivateContent.Mask(key, text),
+                    key == EventFields.Words ? Arrival.LongestWords : Arrival.LongestField
+                );
+        return kept;
     }
 
-    // PostgreSQL keeps no NUL in a text, and half a surrogate pair is no text at all.
-    private static string Clean(string text)
-    {
-        if (!text.Any(c => c == '\0' || char.IsSurrogate(c)))
-            return text;
-        var kept = new System.Text.StringBuilder(text.Length);
-        foreach (var rune in text.EnumerateRunes())
-            if (rune.Value != 0)
-                kept.Append(rune.ToString());
-        return kept.ToString();
-    }
+    // What belongs to a kind by nature is meant to be read; a permitted full name stands under "who".
+    private static bool IsSpoken(EventKind kind, string field) =>
+        EventFields.OfKind(kind).Contains(field) || OwnOf(kind).Contains(field);
+
+    // Notes that Outcry makes itself.
+    private static string[] OwnOf(EventKind kind) =>
+        kind switch
+        {
+            EventKind.Endorsement => ["entered_by", "permission"],
+            EventKind.Total or EventKind.Review => ["entered_by", EventFields.Words],
+            _ => [],
+        };
+
+    private static string Clip(string? text, int most = Arrival.LongestField) =>
+        PlainText.Clip(PlainText.Clean(text).Trim(), most);
 }

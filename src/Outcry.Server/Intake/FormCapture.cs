@@ -14,8 +14,9 @@ namespace Outcry.Server.Intake;
 /// <param name="VisitorId">The visitor.</param>
 /// <param name="IsOwn">Whether a member or a test host is behind it.</param>
 /// <param name="PrivacyControl">Whether the browser asks not to have data shared.</param>
-/// <param name="Place">Where the network address is from; the address itself is gone by now.</param>
-internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyControl, Place Place)
+/// <param name="Place">Where the network address is from.</param>
+/// <param name="Block">Its network block, by which reports are counted for an hour; it is kept nowhere.</param>
+internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyControl, Place Place, string Block)
 {
     /// <summary>What arrived from a page as this visitor's doing there; without names and place where their browser asks for privacy.</summary>
     public Arrival Sign(Arrival arrival, string page)
@@ -24,7 +25,7 @@ internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyContr
         return arrival with
         {
             VisitorId = VisitorId,
-            Page = page.Split('#')[0],
+            Page = page,
             FirstName = mayName ? arrival.FirstName : null,
             LastName = mayName ? arrival.LastName : null,
             City = mayName ? Place.City : null,
@@ -35,7 +36,7 @@ internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyContr
 }
 
 /// <summary>Takes forms that the snippet saw being sent.</summary>
-internal sealed class FormCapture(EventRecorder recorder)
+internal sealed class FormCapture(EventRecorder recorder, VisitorQuota quota)
 {
     /// <summary>Commits the submission; returns a problem when it names no form source of the site.</summary>
     public async Task<ProblemHttpResult?> TakeAsync(
@@ -49,15 +50,36 @@ internal sealed class FormCapture(EventRecorder recorder)
     {
         if (!site.Sources.TryGetValue(form.Source, out var source) || source.Form is not { } mapping)
             return Problems.BadField("form.source", "There is no such form source on this site.");
+        var verdict = quota.Take(site, actor, source.Id, now);
+        if (verdict == QuotaVerdict.Refused)
+            return TooMuch();
         var (arrival, fault) = Read(source, mapping, form, page, actor, now, site.Zone);
         if (fault is not null)
         {
             await recorder.RefusedAsync(source, $"{fault.Field}: {fault.Sentence}", now, stop);
             return Problems.BadField($"form.fields.{fault.Field}", fault.Sentence);
         }
-        await recorder.RecordAsync(arrival!, source, actor.IsOwn, now, stop);
+        await recorder.RecordAsync(
+            arrival! with
+            {
+                IsRush = verdict == QuotaVerdict.Held,
+            },
+            source,
+            actor.IsOwn,
+            now,
+            stop
+        );
         return null;
     }
+
+    /// <summary>Says that a browser reports more than a person does.</summary>
+    public static ProblemHttpResult TooMuch() =>
+        Problems.Of(
+            StatusCodes.Status429TooManyRequests,
+            "too-many",
+            "Too much is reported",
+            "More comes from this browser than a person does. Nothing was taken in."
+        );
 
     private static (Arrival? Arrival, ArrivalFault? Fault) Read(
         SourceRow source,

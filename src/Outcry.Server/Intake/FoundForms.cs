@@ -3,6 +3,7 @@ using System.Text.Json;
 using NodaTime;
 using Npgsql;
 using NpgsqlTypes;
+using Outcry.Core.Care;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
 using Outcry.Store;
@@ -30,16 +31,19 @@ internal sealed class FoundForms(NpgsqlDataSource source)
         CancellationToken stop
     )
     {
-        foreach (var form in found.Take(MostInOneReport).Where(f => f.Key.Length is > 0 and <= 300))
+        foreach (
+            var form in found.Take(MostInOneReport).Where(f => PlainText.OrNull(f.Key) is { Length: <= LongestKey })
+        )
         {
-            var key = (site.Id, form.Key, path);
+            var name = PlainText.Clean(form.Key).Trim();
+            var key = (site.Id, name, path);
             if (_noted.TryGetValue(key, out var at) && now - at < Duration.FromHours(1))
                 continue;
             // What is forgotten here is only written once more; a page that makes names up must not fill memory.
             if (_noted.Count >= MostNoted)
                 _noted.Clear();
             _noted[key] = now;
-            await KeepAsync(site, form.Key, path, [.. form.Fields.Take(MostFields).Select(Clip)], now, stop);
+            await KeepAsync(site, name, path, [.. form.Fields.Take(MostFields).Select(Clip)], now, stop);
         }
     }
 
@@ -54,10 +58,9 @@ internal sealed class FoundForms(NpgsqlDataSource source)
     )
     {
         await using var command = source.CreateCommand(
-            $"""
+            """
             insert into found_forms (workspace_id, site_id, key, path, fields, first_at, last_at)
-            select $1, $2, $3, $4, $5, $6, $6
-            where (select count(*) from found_forms where site_id = $2) < {MostForms}
+            values ($1, $2, $3, $4, $5, $6, $6)
             on conflict (site_id, key, path) do update set fields = excluded.fields, last_at = excluded.last_at
             """
         );
@@ -68,10 +71,31 @@ internal sealed class FoundForms(NpgsqlDataSource source)
         command.Parameters.AddWithValue(NpgsqlDbType.Jsonb, JsonSerializer.Serialize(fields, JsonColumn.Options));
         command.Parameters.AddWithValue(now);
         await command.ExecuteNonQueryAsync(stop);
+        await ForgetUnusedAsync(site, stop);
     }
+
+    // Forms that nobody listens to and that were not met for longest make way: made-up ones cannot keep out the true one.
+    private async Task ForgetUnusedAsync(LiveSite site, CancellationToken stop)
+    {
+        await using var command = source.CreateCommand(
+            $"""
+            delete from found_forms f using (
+              select key, path from found_forms
+              where site_id = $1 and key <> all($2)
+              order by last_at desc offset {MostForms}) old
+            where f.site_id = $1 and f.key = old.key and f.path = old.path
+            """
+        );
+        command.Parameters.AddWithValue(site.Id);
+        command.Parameters.AddWithValue(site.Forms.Select(f => f.Mapping.Form).ToArray());
+        await command.ExecuteNonQueryAsync(stop);
+    }
+
+    /// <summary>Longest name of a form, in characters: together with its path it must fit into a key of the database.</summary>
+    private const int LongestKey = 250;
 
     private static FoundField Clip(FoundFieldPart field) =>
         new(Short(field.Name), Short(field.Type), Short(field.Label), Short(field.Autocomplete ?? ""));
 
-    private static string Short(string text) => text.Length <= 120 ? text : text[..120];
+    private static string Short(string? text) => PlainText.Clip(PlainText.Clean(text), 120);
 }

@@ -12,6 +12,8 @@ internal static class IntakeFeature
     {
         builder.Services.AddSingleton<EventRecorder>();
         builder.Services.AddSingleton<WebhookIntake>();
+        builder.Services.AddSingleton<VisitorQuota>();
+        builder.Services.AddSingleton<Tombstones>();
         builder.Services.AddSingleton<FormCapture>();
         builder.Services.AddSingleton<PageReports>();
         builder.Services.AddSingleton<KnownVisitors>();

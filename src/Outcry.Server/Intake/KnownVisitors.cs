@@ -4,6 +4,7 @@ using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
+using Outcry.Server.Visitor;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Intake;
@@ -22,7 +23,12 @@ internal sealed class KnownVisitors(SystemDb database)
         CancellationToken stop
     )
     {
-        var clues = PersonClues.Of(site.SigningKey, said.GetValueOrDefault("email"), said.GetValueOrDefault("phone"));
+        var clues = PersonClues.Of(
+            site.PersonKey,
+            said.GetValueOrDefault("email"),
+            said.GetValueOrDefault("phone"),
+            site.Region
+        );
         await using var db = database.Open();
         var known = await db.Visitors.FirstOrDefaultAsync(v => v.SiteId == site.Id && v.VisitorId == visitorId, stop);
         // What was signed is not overwritten by what anybody may type into a console.
@@ -41,7 +47,7 @@ internal sealed class KnownVisitors(SystemDb database)
         known.LastAt = now;
         known.IsSigned = isSigned;
         known.Attributes = new Dictionary<string, string>(
-            known.Attributes.Concat(Masked(said)).DistinctByLast().TakeLast(MostAttributes)
+            known.Attributes.Concat(Kept(site, said)).DistinctByLast().TakeLast(MostAttributes)
         );
         known.EmailKey = clues.EmailKey ?? known.EmailKey;
         known.PhoneKey = clues.PhoneKey ?? known.PhoneKey;
@@ -55,20 +61,27 @@ internal sealed class KnownVisitors(SystemDb database)
         }
     }
 
-    private static IEnumerable<KeyValuePair<string, string>> Masked(Dictionary<string, string> said) =>
-        said.Select(s => new KeyValuePair<string, string>(
-            s.Key,
-            s.Key switch
-            {
-                "email" => Mask.Email(s.Value),
-                "phone" => Mask.Phone(s.Value),
-                "name" or "first_name" => Mask.Name(PersonName.Shorten(s.Value, null)),
-                "last_name" => Mask.Name(PersonName.Shorten(s.Value, null)) is { Length: > 0 } name
-                    ? $"{name[..1]}•••••"
-                    : "",
-                _ => s.Value.Length <= 200 ? s.Value : s.Value[..200],
-            }
-        ));
+    // Who it is, as masks; besides that what a rule of the site asks for, and nothing else.
+    private static IEnumerable<KeyValuePair<string, string>> Kept(LiveSite site, Dictionary<string, string> said) =>
+        said.Where(s => IsIdentity(s.Key) || s.Key == ReadFacts.Tags || site.AskedAttributes.Contains(s.Key))
+            .Select(s => new KeyValuePair<string, string>(s.Key, Masked(s.Key, s.Value)));
+
+    private static bool IsIdentity(string key) => key is "email" or "phone" or "name" or "first_name" or "last_name";
+
+    private static string Masked(string key, string value) =>
+        key switch
+        {
+            "email" => Mask.Email(value),
+            "phone" => Mask.Phone(value),
+            "name" or "first_name" => Mask.Name(PersonName.Shorten(value, null)),
+            "last_name" => Mask.Name(PersonName.Shorten(value, null)) is { Length: > 0 } name
+                ? $"{name[..1]}•••••"
+                : "",
+            // Whatever it is called: what looks like somebody's address or number is masked.
+            _ => PlainText.Clip(PrivateContent.Mask(key, value), LongestValue),
+        };
+
+    private const int LongestValue = 200;
 }
 
 internal static class LastWins

@@ -16,7 +16,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Intake;
 
 /// <summary>Takes what a page's own script reports: named events, basket additions, who its visitor is, which forms it has.</summary>
-internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors, FoundForms forms)
+internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors, FoundForms forms, VisitorQuota quota)
 {
     /// <summary>The name under which a basket addition is reported.</summary>
     public const string Basket = "basket";
@@ -43,10 +43,12 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
         {
             if (said.Data.Count > MostData)
                 return Problems.BadField("identify.data", $"At most {MostData} values.");
+            if (quota.Take(site, actor, site.Id, now) == QuotaVerdict.Refused)
+                return FormCapture.TooMuch();
             await visitors.NoteAsync(site, actor.VisitorId, Texts(said.Data), IsSigned(site, said), now, stop);
         }
         if (request.Found is { Count: > 0 } found)
-            await forms.NoteAsync(site, page.Path, found, now, stop);
+            await forms.NoteAsync(site, page.RecordedPath, found, now, stop);
         return null;
     }
 
@@ -59,7 +61,7 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
         CancellationToken stop
     )
     {
-        var name = told.Name.Trim();
+        var name = PlainText.Clean(told.Name).Trim();
         if (name.Length is 0 or > LongestName || name.Any(char.IsControl))
             return Problems.BadField("track.name", $"An event's name has 1 to {LongestName} characters.");
         if (told.Data?.Count > MostData)
@@ -70,13 +72,25 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
             site.NoteUnclaimed(name);
         foreach (var source in takers)
         {
+            var verdict = quota.Take(site, actor, source.Id, now);
+            if (verdict == QuotaVerdict.Refused)
+                return FormCapture.TooMuch();
             var (arrival, fault) = Read(source, told.Id, name, data, page, actor, now, site.Zone);
             if (fault is not null)
             {
                 await recorder.RefusedAsync(source, $"{fault.Field}: {fault.Sentence}", now, stop);
                 return Problems.BadField($"track.data.{fault.Field}", fault.Sentence);
             }
-            await recorder.RecordAsync(arrival!, source, actor.IsOwn, now, stop);
+            await recorder.RecordAsync(
+                arrival! with
+                {
+                    IsRush = verdict == QuotaVerdict.Held,
+                },
+                source,
+                actor.IsOwn,
+                now,
+                stop
+            );
         }
         return null;
     }
@@ -102,10 +116,8 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
         var places = guess.Places.Where(p =>
             p.Key is not (Meaning.Time or Meaning.Id or Meaning.Visitor or Meaning.Page)
         );
-        IEnumerable<string> kept =
-            source.Script!.Names.Count == 0 && source.EventKind == EventKind.Own
-                ? data.Keys
-                : source.Display.ShownFields;
+        // What nobody said should be kept is not.
+        var kept = source.Display.ShownFields.Concat(source.Rules.Conditions.Select(c => c.Field)).Distinct();
         var map = new EventMap(
             source.EventKind,
             places.ToDictionary(),
@@ -130,8 +142,8 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
     {
         var texts = new Dictionary<string, string>();
         foreach (var (key, value) in data)
-            if (key.Length is > 0 and <= LongestName && Text(value) is { Length: > 0 } text)
-                texts[key] = text;
+            if (PlainText.OrNull(key) is { Length: <= LongestName } name && PlainText.OrNull(Text(value)) is { } text)
+                texts[name] = text;
         return texts;
     }
 

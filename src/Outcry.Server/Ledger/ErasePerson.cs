@@ -1,5 +1,6 @@
 using System.Security.Cryptography;
 using System.Text;
+using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -71,23 +72,19 @@ internal static class ErasePerson
     )
     {
         var site = sites.GetById(siteId);
-        var clues = PersonClues.Of(site.SigningKey, request.Email, request.Phone);
+        var clues = PersonClues.Of(site.PersonKey, request.Email, request.Phone, site.Region);
         var name = PersonName.Shorten(request.Name, null);
         var (by, problem) = By(request, clues, name);
         if (by is null)
             return problem!;
-        var events = db.Events.AsNoTracking().Where(e => e.SiteId == siteId);
-        events = by switch
+        var ofSite = db.Events.Where(e => e.SiteId == siteId);
+        var events = by switch
         {
-            "e-mail" => events.Where(e => e.PersonKey == clues.EmailKey),
-            "phone" => events.Where(e => e.PersonKey == clues.PhoneKey || e.PhoneKey == clues.PhoneKey),
-            // Of a surname one letter is kept, so more people than one may be found; a member chooses.
-            _ => events.Where(e =>
-                EF.Functions.ILike(e.FirstName, LikePattern.Literal(name.First), LikePattern.Escape)
-                && (name.LastInitial == "" || e.LastInitial == name.LastInitial)
-            ),
+            "e-mail" => ofSite.Where(e => e.PersonKey == clues.EmailKey),
+            "phone" => ofSite.Where(e => e.PersonKey == clues.PhoneKey || e.PhoneKey == clues.PhoneKey),
+            _ => NamedLike(db, siteId, request.Name!),
         };
-        var rows = await events.OrderByDescending(e => e.At).Take(MostFound + 1).ToListAsync(stop);
+        var rows = await events.AsNoTracking().OrderByDescending(e => e.At).Take(MostFound + 1).ToListAsync(stop);
         var more = rows.Count > MostFound;
         rows = [.. rows.Take(MostFound)];
         // The same browser may have done more than what carried the address.
@@ -168,7 +165,7 @@ internal static class ErasePerson
             Visitors = await db
                 .Visitors.Where(v => v.SiteId == siteId && request.Visitors.Contains(v.VisitorId))
                 .ExecuteDeleteAsync(stop),
-            Events = await EraseEventsAsync(db, siteId, request.Events, stop),
+            Events = await EraseEventsAsync(db, siteId, request.Events, clock.GetCurrentInstant(), stop),
             Digest = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', ids.Order())))),
         };
         db.Erasures.Add(proof);
@@ -179,7 +176,7 @@ internal static class ErasePerson
         );
         await transaction.CommitAsync(stop);
         census.Forget(siteId);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Erased, null, stop);
         return TypedResults.Ok(View(proof));
     }
 
@@ -198,12 +195,54 @@ internal static class ErasePerson
         OutcryDb db,
         Guid siteId,
         IReadOnlyList<Guid> events,
+        Instant now,
         CancellationToken stop
     )
     {
+        // What came from a list or a file must not come back with its next reading.
+        var key = await db.Sites.Where(s => s.Id == siteId).Select(s => s.PersonKey).FirstAsync(stop);
+        var gone = await db
+            .Events.AsNoTracking()
+            .Where(e => e.SiteId == siteId && events.Contains(e.Id))
+            .ToListAsync(stop);
+        Tombstones.Set(db, key, gone, now);
         var own = db.Events.Where(e => e.SiteId == siteId && events.Contains(e.Id));
         await db.Corrections.Where(c => own.Any(e => e.Id == c.EventId)).ExecuteDeleteAsync(stop);
         return await own.ExecuteDeleteAsync(stop);
+    }
+
+    // However the name was divided when it came: "Anne-Marie von der Heide" is kept as "Anne-Marie" and V, where her last
+    // name had a field of its own, and as "Anne-Marie von der" and H where it had not. A whole name entered by hand stands in
+    // a field. Of a surname one letter is kept, so more people than one may be found; a member chooses.
+    private static IQueryable<EventRow> NamedLike(OutcryDb db, Guid siteId, string name)
+    {
+        var words = PlainText
+            .Clean(name)
+            .ToLowerInvariant()
+            .Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries);
+        var whole = string.Join(' ', words);
+        string[] parted =
+        [
+            .. Enumerable
+                .Range(1, words.Length - 1)
+                .SelectMany(given =>
+                    words
+                        .Skip(given)
+                        .Select(last => PersonName.Shorten("x", last).LastInitial.ToLowerInvariant())
+                        .Append("")
+                        .Select(initial => $"{string.Join(' ', words.Take(given))}|{initial}")
+                ),
+        ];
+        var within = $"%{LikePattern.Literal(whole)}%";
+        return db.Events.FromSql(
+            $"""
+            select * from events
+            where site_id = {siteId}
+              and (lower(first_name) = {whole}
+                or lower(first_name) || '|' || lower(last_initial) = any({parted})
+                or fields::text ilike {within} escape '\')
+            """
+        );
     }
 
     private static (string? By, ProblemHttpResult? Problem) By(
@@ -235,15 +274,49 @@ internal static class ErasePerson
     )
     {
         var ids = events.Select(e => e.Id).ToHashSet();
-        var written = request.Email?.Trim() ?? request.Phone?.Trim() ?? request.Name?.Trim() ?? "";
         var rows = await db.Deliveries.AsNoTracking().Where(d => d.SiteId == siteId).ToListAsync(stop);
         return rows.FindAll(d =>
             (d.EventId is { } id && ids.Contains(id))
-            || (
-                log.Open(d) is { Length: > 0 } body
-                && Encoding.UTF8.GetString(body).Contains(written, StringComparison.OrdinalIgnoreCase)
-            )
+            || (log.Open(d) is { Length: > 0 } body && Names(TextOf(body), request))
         );
+    }
+
+    // Senders may write letters as escapes; what is searched is what they mean.
+    private static string TextOf(byte[] body)
+    {
+        try
+        {
+            return JsonSerializer.Serialize(JsonGate.Parse(body), Readable);
+        }
+        catch (JsonException)
+        {
+            return Encoding.UTF8.GetString(body);
+        }
+    }
+
+    private static readonly JsonSerializerOptions Readable = new()
+    {
+        Encoder = System.Text.Encodings.Web.JavaScriptEncoder.UnsafeRelaxedJsonEscaping,
+    };
+
+    /// <summary>Digits at the end of a phone number by which it is found, however its beginning is written.</summary>
+    private const int TellingDigits = 7;
+
+    private static bool Names(string body, PersonRequest request)
+    {
+        if (request.Email?.Trim() is { Length: > 0 } email)
+            return body.Contains(email, StringComparison.OrdinalIgnoreCase);
+        if (request.Phone is { Length: > 0 } phone)
+        {
+            var digits = new string([.. phone.Where(char.IsAsciiDigit)]);
+            return digits.Length > 0
+                && new string([.. body.Where(char.IsAsciiDigit)]).Contains(
+                    digits[Math.Max(0, digits.Length - TellingDigits)..],
+                    StringComparison.Ordinal
+                );
+        }
+        var words = (request.Name ?? "").Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries);
+        return words.Length > 0 && words.All(w => body.Contains(w, StringComparison.OrdinalIgnoreCase));
     }
 
     private static ErasureView View(ErasureRow e) =>

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.SignalR;
+using Outcry.Core.Care;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 
@@ -8,22 +9,43 @@ namespace Outcry.Server.Live;
 /// <summary>Tells open desks that something changed.</summary>
 internal static class LiveFeature
 {
-    public static void AddLive(this WebApplicationBuilder builder) => builder.Services.AddSignalR();
+    public static void AddLive(this WebApplicationBuilder builder)
+    {
+        builder.Services.AddSignalR(o => o.MaximumReceiveMessageSize = MostBytes);
+        builder.Services.AddSingleton<DeskLines>();
+        if (!PlatformFeature.IsDocumentBuild)
+            builder.Services.AddHostedService<LineReview>();
+    }
+
+    // A desk says where it is and what it looks at, and nothing longer.
+    private const int MostBytes = 4 * 1024;
 
     public static void MapLive(this WebApplication app) => app.MapHub<DeskHub>("/live");
 }
 
 /// <summary>A desk's line. It carries only the word that something changed; what changed is then asked for in the usual way.</summary>
 [Authorize]
-internal sealed class DeskHub(LiveSites sites, TeamPresence team) : Hub
+internal sealed class DeskHub(LiveSites sites, TeamPresence team, DeskLines lines, MembershipCheck memberships) : Hub
 {
     public static string GroupOf(Guid siteId) => $"site:{siteId}";
+
+    public override async Task OnConnectedAsync()
+    {
+        if (Member is { IsKnown: true } member && Context.User is { } who && SessionClaim.Of(who) is { } session)
+            lines.Opened(Context, session, member.WorkspaceId);
+        else
+            Context.Abort();
+        await base.OnConnectedAsync();
+    }
 
     /// <summary>Follows a site of the member's own workspace; any other is refused as if it did not exist.</summary>
     public async Task Follow(Guid siteId)
     {
-        var member = Context.GetHttpContext()?.RequestServices.GetRequiredService<CurrentMember>();
-        if (member is not { IsKnown: true } || sites.FindById(siteId)?.WorkspaceId != member.WorkspaceId)
+        if (
+            Member is not { IsKnown: true } member
+            || sites.FindById(siteId)?.WorkspaceId != member.WorkspaceId
+            || !await StandsAsync(member)
+        )
             throw new HubException("There is no such site.");
         team.Came(Context.ConnectionId, member.WorkspaceId, siteId, member.Id, member.Name);
         await Groups.AddToGroupAsync(Context.ConnectionId, GroupOf(siteId));
@@ -31,15 +53,27 @@ internal sealed class DeskHub(LiveSites sites, TeamPresence team) : Hub
     }
 
     /// <summary>Says what the member is at, for colleagues to see; nothing else is read out of it.</summary>
-    public Task Turn(string place) =>
-        team.Turned(Context.ConnectionId, place.Length <= LongestPlace ? place : "") is { } siteId
+    public Task Turn(string? place) =>
+        team.Turned(Context.ConnectionId, place is { Length: <= LongestPlace } ? PlainText.Clean(place) : "")
+            is { } siteId
             ? TellAsync(siteId)
             : Task.CompletedTask;
 
-    public override Task OnDisconnectedAsync(Exception? exception) =>
-        team.Went(Context.ConnectionId) is { } siteId ? TellAsync(siteId) : Task.CompletedTask;
+    public override Task OnDisconnectedAsync(Exception? exception)
+    {
+        lines.Closed(Context.ConnectionId);
+        return team.Went(Context.ConnectionId) is { } siteId ? TellAsync(siteId) : Task.CompletedTask;
+    }
 
     private const int LongestPlace = 80;
+
+    private CurrentMember? Member => Context.GetHttpContext()?.RequestServices.GetRequiredService<CurrentMember>();
+
+    // As of now: the line may have been opened by somebody who has been taken out of the workspace since.
+    private async Task<bool> StandsAsync(CurrentMember member) =>
+        Context.User is { } who
+        && await memberships.IsSessionOpenAsync(who, Context.ConnectionAborted)
+        && await memberships.RoleAsync(member.Id, member.WorkspaceId, Context.ConnectionAborted) is not null;
 
     private Task TellAsync(Guid siteId) => Clients.Group(GroupOf(siteId)).SendAsync("people", team.At(siteId));
 }

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -48,7 +49,7 @@ internal static class KeepPicture
             limit.MaxRequestBodySize = PictureFile.MostBytes + 1;
         if (await BodyLimits.TryReadAsync(request, PictureFile.MostBytes, stop) is not { } bytes)
             return Problems.TooLarge(PictureFile.MostBytes);
-        var (picture, fault) = PictureFile.Read(bytes);
+        var (picture, fault) = await PictureFile.ReadAsync(bytes, stop);
         return picture is null
             ? Problems.BadField("file", fault)
             : await KeepAsync(siteId, bytes, picture, name ?? "A picture", null, request, db, member, clock, stop);
@@ -68,7 +69,7 @@ internal static class KeepPicture
         var fetched = await fetch.GetAsync(body.Address, stop);
         if (fetched.Fault is { } unreachable)
             return Problems.BadField("address", unreachable);
-        var (picture, fault) = PictureFile.Read(fetched.Body);
+        var (picture, fault) = await PictureFile.ReadAsync(fetched.Body, stop);
         if (picture is null)
             return Problems.BadField("address", fault);
         var name = Uri.UnescapeDataString(fetched.Address.Segments[^1]);
@@ -152,14 +153,14 @@ internal static class KeepPicture
             {
                 WorkspaceId = member.WorkspaceId,
                 SiteId = siteId,
-                Name = name.Length <= LongestName ? name : name[..LongestName],
+                Name = PlainText.Clip(PlainText.OrNull(name) ?? "A picture", LongestName),
                 MediaType = picture.MediaType,
                 Width = picture.Width,
                 Height = picture.Height,
                 IsMoving = picture.IsMoving,
                 Bytes = picture.Bytes,
                 Hash = hash,
-                FetchedFrom = from,
+                FetchedFrom = from is null ? null : PlainText.Clean(from),
                 AddedAt = clock.GetCurrentInstant(),
                 AddedBy = member.Name,
             };

@@ -10,7 +10,7 @@ internal static class PicturesFeature
         builder.Services.AddSingleton<SuppliedPictures>();
 
     public static void MapPictureFiles(this WebApplication app) =>
-        app.MapGet("/o/pictures/{pictureId:guid}", ServePicture.HandleAsync)
+        app.MapMethods("/o/pictures/{pictureId:guid}", ["GET", "HEAD"], ServePicture.HandleAsync)
             .WithTags("Visitor")
             .WithName("GetPicture")
             .RequireRateLimiting(Limits.Visitor);

@@ -11,6 +11,8 @@ internal static class ApiDocument
             "v1",
             o =>
             {
+                // A HEAD is its GET without the body; described twice, its name would be taken twice.
+                o.ShouldInclude = described => described.HttpMethod is not "HEAD";
                 o.AddDocumentTransformer(
                     (document, _, _) =>
                     {

@@ -15,6 +15,8 @@ internal static class CsvSafe
         new(CultureInfo.InvariantCulture)
         {
             InjectionOptions = InjectionOptions.Escape,
+            // The full-width forms of = + - @ are read as the plain ones by spreadsheets of East Asian languages.
+            InjectionCharacters = ['=', '@', '+', '-', '\t', '\r', '\n', '|', '\uFF1D', '\uFF0B', '\uFF0D', '\uFF20'],
             NewLine = "\r\n",
             // A lone line feed breaks a line for whoever reads it, whatever ours are.
             ShouldQuote = cell => cell.Field is { } text && text.AsSpan().ContainsAny(Breaking),

@@ -1,4 +1,5 @@
 using System.Security.Claims;
+using Microsoft.AspNetCore.Authorization;
 using Microsoft.EntityFrameworkCore;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -14,6 +15,8 @@ internal sealed class CurrentMember
     public string Name { get; private set; } = "";
     public string Email { get; private set; } = "";
     public Role Role { get; private set; }
+
+    /// <summary>Whether somebody is asking whose membership stands now.</summary>
     public bool IsKnown => Id != Guid.Empty;
 
     public void Become(Member member, MembershipRow membership)
@@ -52,6 +55,7 @@ internal sealed class WorkspaceAccess(RequestDelegate next)
                 scope.Enter(found.Membership.WorkspaceId);
             }
         }
+        // Whoever is no member is refused by the authorisation that follows, before any site is looked for.
         if (
             current.IsKnown
             && http.GetRouteValue("siteId") is string text
@@ -62,6 +66,22 @@ internal sealed class WorkspaceAccess(RequestDelegate next)
             return;
         }
         await next(http);
+    }
+}
+
+/// <summary>The desk is open to members whose membership stands at this moment.</summary>
+internal sealed class MembershipRequirement : IAuthorizationRequirement;
+
+internal sealed class MembershipHandler(CurrentMember current) : AuthorizationHandler<MembershipRequirement>
+{
+    protected override Task HandleRequirementAsync(
+        AuthorizationHandlerContext context,
+        MembershipRequirement requirement
+    )
+    {
+        if (current.IsKnown)
+            context.Succeed(requirement);
+        return Task.CompletedTask;
     }
 }
 

@@ -18,10 +18,10 @@ internal static class Limits
         var visitorPerSecond = configuration.GetValue("Limits:VisitorPerSecond", 200);
         services.AddRateLimiter(o =>
         {
-            o.AddPolicy(SignIn, http => PerMinute(Address(http), signInsPerMinute));
+            o.AddPolicy(SignIn, http => PerMinute(AddressBlock.Of(http), signInsPerMinute));
             o.AddPolicy(Intake, http => PerSecond($"{http.GetRouteValue("sourceId")}", intakePerSecond));
             // Many visitors can share an address, so this only stops floods.
-            o.AddPolicy(Visitor, http => PerSecond(Address(http), visitorPerSecond));
+            o.AddPolicy(Visitor, http => PerSecond(AddressBlock.Of(http), visitorPerSecond));
             o.OnRejected = RefuseAsync;
         });
     }
@@ -65,6 +65,4 @@ internal static class Limits
             )
             .ExecuteAsync(context.HttpContext);
     }
-
-    private static string Address(HttpContext http) => http.Connection.RemoteIpAddress?.ToString() ?? "unknown";
 }

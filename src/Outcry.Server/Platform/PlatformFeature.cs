@@ -28,11 +28,7 @@ internal static class PlatformFeature
         });
         builder.Services.AddSingleton<IClock>(SystemClock.Instance);
         builder.Services.AddOutcryData(connection);
-        var protection = builder.Services.AddDataProtection().SetApplicationName("outcry");
-        if (IsDocumentBuild)
-            protection.UseEphemeralDataProtectionProvider();
-        else
-            protection.PersistKeysToDbContext<OutcryDb>();
+        builder.AddProtectionKeys();
         builder.Services.ConfigureHttpJsonOptions(o => ConfigureJson(o.SerializerOptions));
         builder.Services.AddProblemDetails(o => o.CustomizeProblemDetails = Problems.AddTrace);
         builder.Services.AddExceptionHandler<UnexpectedFailure>();
@@ -41,6 +37,7 @@ internal static class PlatformFeature
             o.HeaderName = "X-Outcry-Antiforgery";
             o.Cookie.Name = "outcry.antiforgery";
             o.Cookie.SameSite = SameSiteMode.Strict;
+            o.Cookie.SecurePolicy = CookieSecurePolicy.SameAsRequest;
             o.Cookie.HttpOnly = true;
         });
         builder.Services.AddResponseCompression(o =>
@@ -56,7 +53,12 @@ internal static class PlatformFeature
         });
         builder.Services.AddLimits(builder.Configuration);
         builder.Services.AddApiDocument();
-        builder.Services.AddHealthChecks().AddCheck<DatabaseAnswers>("database", tags: ["ready"]);
+        builder.Services.AddHsts(o => o.MaxAge = TimeSpan.FromDays(180));
+        builder.Services.AddSingleton<LoopWatch>();
+        builder
+            .Services.AddHealthChecks()
+            .AddCheck<DatabaseAnswers>("database", tags: ["ready"])
+            .AddCheck<LoopsGoOn>("background", tags: ["ready"]);
         builder.Services.AddScoped<CurrentMember>();
         builder.Services.AddScoped<WorkspaceScope>();
     }
@@ -89,6 +91,13 @@ internal static class PlatformFeature
     {
         // A balancer on this machine says whose address it passes on; it decides places and limits, and is kept nowhere.
         app.UseForwardedHeaders();
+        app.Use(
+            (http, next) =>
+            {
+                QuietHeaders.Set(http.Response);
+                return next(http);
+            }
+        );
         app.UseExceptionHandler();
         app.UseStatusCodePages();
         // The hot path knows no members: what only the desk needs would cost it more than planning does.
@@ -109,6 +118,7 @@ internal static class PlatformFeature
 
     private static void UseDeskFiles(IApplicationBuilder desk)
     {
+        desk.UseHsts();
         desk.UseMiddleware<SecurityHeaders>();
         desk.UseResponseCompression();
         desk.UseStaticFiles(DeskPages.Files);
@@ -116,6 +126,8 @@ internal static class PlatformFeature
 
     private static void UseMembers(IApplicationBuilder desk)
     {
+        desk.UseMiddleware<TextGate>();
+        desk.UseMiddleware<SameOriginLine>();
         desk.UseAuthentication();
         desk.UseMiddleware<WorkspaceAccess>();
         desk.UseAuthorization();
@@ -133,7 +145,10 @@ internal static class PlatformFeature
     public static void MapHealth(this WebApplication app)
     {
         app.MapHealthChecks("/health/live", new() { Predicate = _ => false });
-        app.MapHealthChecks("/health/ready", new() { Predicate = c => c.Tags.Contains("ready") });
+        app.MapHealthChecks(
+            "/health/ready",
+            new() { Predicate = c => c.Tags.Contains("ready"), ResponseWriter = HealthAnswer.WriteAsync }
+        );
         app.MapOpenApi("/openapi/{documentName}.json");
     }
 

@@ -28,6 +28,18 @@ internal static class Problems
             $"At most {limitBytes / 1024} KB are taken in one request."
         );
 
+    /// <summary>Whether a failure comes of a database that is away, however it is wrapped.</summary>
+    public static bool IsDatabaseAway(Exception? failure)
+    {
+        for (; failure is not null; failure = failure.InnerException)
+            if (
+                failure is Npgsql.NpgsqlException { IsTransient: true }
+                || failure is Npgsql.PostgresException { SqlState: ['5', '7', ..] or ['0', '8', ..] }
+            )
+                return true;
+        return false;
+    }
+
     public static string Type(string name) => $"urn:outcry:problem:{name}";
 
     public static void AddTrace(ProblemDetailsContext context)
@@ -47,7 +59,7 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
         if (failure is OperationCanceledException && http.RequestAborted.IsCancellationRequested)
             return true;
         var details =
-            IsDatabaseAway(failure) ? DatabaseAway
+            Problems.IsDatabaseAway(failure) ? DatabaseAway
             : failure is BadHttpRequestException bad
                 ? new ProblemDetails
                 {
@@ -55,6 +67,7 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
                     Title = "The request cannot be read",
                     Detail = bad.StatusCode switch
                     {
+                        StatusCodes.Status408RequestTimeout => "The body came too slowly. Send it again.",
                         StatusCodes.Status413PayloadTooLarge => "The body is larger than is taken here.",
                         StatusCodes.Status415UnsupportedMediaType => "The body must be JSON (application/json).",
                         _ => bad.InnerException is System.Text.Json.JsonException json
@@ -72,6 +85,8 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
             };
         if (details.Status >= 500)
             Unexpected(failure, http.Request.Method, http.Request.Path);
+        // What was set before the failure went with it.
+        QuietHeaders.Set(http.Response);
         http.Response.StatusCode = details.Status!.Value;
         return await problems.TryWriteAsync(new ProblemDetailsContext { HttpContext = http, ProblemDetails = details });
     }
@@ -85,17 +100,6 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
                 "Nothing was changed. Visitors are still served from memory, and senders try again by themselves. Wait a moment and repeat it.",
             Type = Problems.Type("database-away"),
         };
-
-    private static bool IsDatabaseAway(Exception? failure)
-    {
-        for (; failure is not null; failure = failure.InnerException)
-            if (
-                failure is Npgsql.NpgsqlException { IsTransient: true }
-                || failure is Npgsql.PostgresException { SqlState: ['5', '7', ..] or ['0', '8', ..] }
-            )
-                return true;
-        return false;
-    }
 
     [LoggerMessage(1001, LogLevel.Error, "Unexpected failure in {Method} {Path}")]
     private partial void Unexpected(Exception failure, string method, string path);

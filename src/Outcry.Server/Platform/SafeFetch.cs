@@ -25,6 +25,13 @@ internal sealed class SafeFetch : IDisposable
     private const int MostRedirects = 5;
     private static readonly TimeSpan Patience = TimeSpan.FromSeconds(10);
 
+    /// <summary>The whole of a fetch ends by then: names, redirects, and the body to its last byte, however steadily it drips.</summary>
+    private static readonly TimeSpan Deadline = TimeSpan.FromSeconds(20);
+
+    /// <summary>After the first seconds a body must have come at this rate, in bytes a second, or it is left.</summary>
+    private const int LeastRate = 2_000;
+    private static readonly TimeSpan Grace = TimeSpan.FromSeconds(5);
+
     private readonly HttpClient _http;
     private readonly HashSet<string> _exempt;
 
@@ -52,6 +59,13 @@ internal sealed class SafeFetch : IDisposable
 
     public async Task<Fetched> GetAsync(string address, CancellationToken stop)
     {
+        using var late = CancellationTokenSource.CreateLinkedTokenSource(stop);
+        late.CancelAfter(Deadline);
+        return await GetAsync(address, late.Token, stop);
+    }
+
+    private async Task<Fetched> GetAsync(string address, CancellationToken inTime, CancellationToken stop)
+    {
         if (!Uri.TryCreate(address.Trim(), UriKind.Absolute, out var at) || at.Scheme is not ("http" or "https"))
             return Failed(new Uri("http://invalid/"), "This is no address. Write it with https:// at its beginning.");
         try
@@ -60,7 +74,7 @@ internal sealed class SafeFetch : IDisposable
             {
                 if (at.UserInfo.Length > 0)
                     return Failed(at, "Addresses with a user name in them are not fetched.");
-                using var answer = await _http.GetAsync(at, HttpCompletionOption.ResponseHeadersRead, stop);
+                using var answer = await _http.GetAsync(at, HttpCompletionOption.ResponseHeadersRead, inTime);
                 if (Next(answer, at) is { } next)
                 {
                     if (next.Scheme is not ("http" or "https"))
@@ -68,7 +82,7 @@ internal sealed class SafeFetch : IDisposable
                     at = next;
                     continue;
                 }
-                return await ReadAsync(answer, at, stop);
+                return await ReadAsync(answer, at, inTime);
             }
             return Failed(at, $"The address sends on more than {MostRedirects} times.");
         }
@@ -84,9 +98,16 @@ internal sealed class SafeFetch : IDisposable
         {
             return Failed(at, $"{at.Host} could not be reached: {Said(bad)}.");
         }
-        catch (TaskCanceledException) when (!stop.IsCancellationRequested)
+        catch (OperationCanceledException) when (!stop.IsCancellationRequested)
         {
-            return Failed(at, $"{at.Host} did not answer within {Patience.TotalSeconds} seconds.");
+            return Failed(
+                at,
+                $"{at.Host} did not answer within {(inTime.IsCancellationRequested ? Deadline : Patience).TotalSeconds} seconds."
+            );
+        }
+        catch (InvalidDataException)
+        {
+            return Failed(at, $"{at.Host} answered with a body that is not packed as it says.");
         }
         catch (IOException)
         {
@@ -108,8 +129,11 @@ internal sealed class SafeFetch : IDisposable
         await using var stream = await answer.Content.ReadAsStreamAsync(stop);
         using var body = new MemoryStream();
         var buffer = new byte[16 * 1024];
+        var begun = System.Diagnostics.Stopwatch.StartNew();
         while (await stream.ReadAsync(buffer, stop) is var read and > 0)
         {
+            if (begun.Elapsed > Grace && body.Length + read < LeastRate * (begun.Elapsed - Grace).TotalSeconds)
+                return Failed(at, $"{at.Host} answers too slowly to be read.");
             if (body.Length + read > MostBytes)
                 return Failed(at, $"The answer is larger than {MostBytes / 1024 / 1024} MB.");
             body.Write(buffer, 0, read);
@@ -168,6 +192,7 @@ internal sealed class SafeFetch : IDisposable
             "172.16.0.0/12",
             "192.0.0.0/24",
             "192.0.2.0/24",
+            "192.88.99.0/24",
             "192.168.0.0/16",
             "198.18.0.0/15",
             "198.51.100.0/24",
@@ -177,12 +202,22 @@ internal sealed class SafeFetch : IDisposable
         }.Select(n => IPNetwork.Parse(n)),
     ];
 
-    // Also the ways in which an inner IPv4 address can be written as an IPv6 one: 6to4, NAT64, Teredo.
+    // Also the ways in which an inner IPv4 address can be written as an IPv6 one: 6to4, NAT64, Teredo, "::a.b.c.d".
     private static readonly IPNetwork[] Special6 =
     [
-        .. new[] { "64:ff9b::/96", "64:ff9b:1::/48", "100::/64", "2001::/32", "2001:db8::/32", "2002::/16" }.Select(n =>
-            IPNetwork.Parse(n)
-        ),
+        .. new[]
+        {
+            "::/96",
+            "::ffff:0:0:0/96",
+            "64:ff9b::/96",
+            "64:ff9b:1::/48",
+            "100::/64",
+            "2001::/32",
+            "2001:db8::/32",
+            "2002::/16",
+            "3fff::/20",
+            "5f00::/16",
+        }.Select(n => IPNetwork.Parse(n)),
     ];
 
     private static string Said(HttpRequestException bad) =>

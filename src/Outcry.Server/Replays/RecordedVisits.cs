@@ -13,7 +13,7 @@ namespace Outcry.Server.Replays;
 internal sealed record VisitorLot(IReadOnlyList<IReadOnlyList<RecordedVisit>> Visitors, long Reports);
 
 /// <summary>Reads visits back from what snippets reported, visitor by visitor.</summary>
-internal sealed class RecordedVisits(NpgsqlDataSource source)
+internal sealed partial class RecordedVisits(NpgsqlDataSource source, ILogger<RecordedVisits> log)
 {
     private const int VisitorsInLot = 200;
 
@@ -48,13 +48,13 @@ internal sealed class RecordedVisits(NpgsqlDataSource source)
     )
     {
         await using var command = Command(
-            $"select visitor_id, visit, kind, at, path, value, device, traits::text {Where} order by visitor_id, at, kind desc",
+            $"select visitor_id, visit, kind, at, path, value, device, traits::text, host, query {Where} order by visitor_id, at, kind desc",
             siteId,
             from,
             until
         );
         await using var reader = await command.ExecuteReaderAsync(stop);
-        var pages = new Dictionary<string, PageAddress>();
+        var pages = new Dictionary<(string, string, string), PageAddress>();
         var (lot, reports) = (new List<IReadOnlyList<RecordedVisit>>(), 0L);
         var (current, builder) = ("", (VisitBuilder?)null);
         while (await reader.ReadAsync(stop))
@@ -71,7 +71,7 @@ internal sealed class RecordedVisits(NpgsqlDataSource source)
                 (current, builder) = (visitor, new VisitBuilder(visitor));
             }
             reports++;
-            Report(reader, builder!, PageOf(reader.GetString(4)), zone);
+            Report(reader, builder!, PageOf(TextOr(reader, 8, host), reader.GetString(4), TextOr(reader, 9, "")), zone);
         }
         Close();
         if (reports > 0)
@@ -83,23 +83,51 @@ internal sealed class RecordedVisits(NpgsqlDataSource source)
             if (builder?.Build() is { Count: > 0 } visits)
                 lot.Add(visits);
         }
-        PageAddress PageOf(string path) =>
-            pages.TryGetValue(path, out var page) ? page : pages[path] = PageAddress.At(host, path);
+        PageAddress PageOf(string of, string path, string query) =>
+            pages.TryGetValue((of, path, query), out var page)
+                ? page
+                : pages[(of, path, query)] = PageAddress.Recorded(of, path, query);
     }
 
-    private static void Report(NpgsqlDataReader reader, VisitBuilder builder, PageAddress page, DateTimeZone zone)
+    private static string TextOr(NpgsqlDataReader reader, int column, string none) =>
+        reader.IsDBNull(column) ? none : reader.GetString(column);
+
+    // What visitors' browsers once said is read as far as it can be: a visit without its traits is still a visit.
+    private VisitTraits? TraitsOf(NpgsqlDataReader reader)
+    {
+        if (reader.IsDBNull(7))
+            return null;
+        try
+        {
+            return VisitTraits.Read(reader.GetString(7));
+        }
+        catch (System.Text.Json.JsonException unreadable)
+        {
+            NotRead(unreadable, reader.GetString(0), reader.GetFieldValue<Instant>(3));
+            return null;
+        }
+    }
+
+    [LoggerMessage(
+        1501,
+        LogLevel.Warning,
+        "The traits of a visit of {Visitor} at {At} cannot be read; it counts without them"
+    )]
+    private partial void NotRead(Exception unreadable, string visitor, Instant at);
+
+    private void Report(NpgsqlDataReader reader, VisitBuilder builder, PageAddress page, DateTimeZone zone)
     {
         switch ((SignalKind)reader.GetInt16(2))
         {
             case SignalKind.View:
                 var at = reader.GetFieldValue<Instant>(3);
-                var traits = reader.IsDBNull(7) ? null : VisitTraits.Read(reader.GetString(7));
+                var traits = TraitsOf(reader);
                 builder.View(
                     reader.GetInt32(1),
                     page,
                     at,
                     () => Facts(traits, (Device)reader.GetInt16(6), zone.GetUtcOffset(at)),
-                    () => new WayIn(page.Path, traits?.Referrer ?? "", traits?.Campaign ?? WayIn.Unknown.Campaign)
+                    () => new WayIn(page.ToNote(), traits?.Referrer ?? "", traits?.Campaign ?? WayIn.Unknown.Campaign)
                 );
                 break;
             case SignalKind.Left:

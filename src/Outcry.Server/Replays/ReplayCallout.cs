@@ -63,7 +63,7 @@ internal static class ReplayCallout
             await TrafficAsync(site, draft, counter, now, stop),
             now - Duration.FromDays(days),
             now,
-            [.. groups.Select(g => new ReplayGroup(g.Id, PageRule.Parse(g.Includes, g.Excludes)))]
+            [.. groups.Select(g => new ReplayGroup(g.Id, PageGroups.RuleOf(g)))]
         );
         if (runner.TryTakePlace() is not { } place)
             return Problems.Of(
@@ -119,7 +119,7 @@ internal static class ReplayCallout
     )
     {
         var known = site.Snapshot.Circumstances.Traffic.LookedAt;
-        var counted = await counter.CountAsync(site.Id, [draft], now, stop);
+        var counted = await counter.CountAsync(site.Id, site.HomeHost, [draft], now, stop);
         return new Traffic(
             site.PresentFor(draft, now),
             known.Concat(counted).GroupBy(p => p.Key).ToDictionary(g => g.Key, g => g.Last().Value)

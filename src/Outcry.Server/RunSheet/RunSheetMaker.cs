@@ -17,12 +17,12 @@ namespace Outcry.Server.RunSheet;
 /// <param name="census">Who was recorded.</param>
 internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTraffic traffic, Census census)
 {
-    private readonly string _host = new Uri(site.HomeAddress).Authority;
-
     private readonly IReadOnlyList<(PageTraffic Traffic, PageAddress Address)> _known =
     [
-        .. traffic.Pages.Select(p => (p, PageAddress.At(new Uri(site.HomeAddress).Authority, p.Path))),
+        .. traffic.Pages.Select(p => (p, p.Page)),
     ];
+
+    private string HomeHost => site.HomeHost;
 
     private readonly IReadOnlyList<int> _depths =
     [
@@ -153,15 +153,13 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
         public Lane(RunSheetMaker maker, PageGroupRow group, bool everyReason = false)
         {
             (_maker, _group) = (maker, group);
-            var rule = PageRule.Parse(group.Includes, group.Excludes);
+            var rule = PageGroups.RuleOf(group);
             _pages = [.. maker._known.Where(p => rule.Decide(p.Address).Shown).Select(p => p.Traffic)];
             // The group's busiest page stands for it; before anything was heard, the first page its patterns mean.
-            _page = PageAddress.At(
-                maker._host,
-                _pages.Count > 0 ? _pages[0].Path
-                    : group.Includes.Count > 0 ? PagePattern.Parse(group.Includes[0]).SamplePath()
-                    : "/"
-            );
+            _page =
+                _pages.Count > 0 ? _pages[0].Page
+                : rule.Includes.Count > 0 ? PageAddress.Recorded(maker.HomeHost, rule.Includes[0].SamplePath())
+                : PageAddress.Recorded(maker.HomeHost, "/");
             _reading = Reading.TwoMinutes with { Scrolls = Scrolls(), OnPageOnly = !everyReason };
         }
 

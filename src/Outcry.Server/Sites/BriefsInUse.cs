@@ -4,7 +4,7 @@ using Outcry.Store;
 
 namespace Outcry.Server.Sites;
 
-/// <summary>A callout that is not put away, with everything of it that may name a shared piece.</summary>
+/// <summary>A callout, archived or not, with everything of it that may name a shared piece: what is put away may come back.</summary>
 /// <param name="Live">What is published; null before the first publication.</param>
 internal sealed record BriefInUse(Guid Id, string Name, Brief Draft, Brief? Live)
 {
@@ -17,12 +17,9 @@ internal static class BriefsInUse
 {
     public static async Task<IReadOnlyList<BriefInUse>> ReadAsync(OutcryDb db, Guid siteId, CancellationToken stop)
     {
-        var callouts = await db
-            .Callouts.AsNoTracking()
-            .Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
-            .ToListAsync(stop);
+        var callouts = await db.Callouts.AsNoTracking().Where(c => c.SiteId == siteId).ToListAsync(stop);
         var live = await db
-            .Callouts.Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
+            .Callouts.Where(c => c.SiteId == siteId)
             .Join(
                 db.Revisions,
                 c => new { c.Id, Number = c.Revision },

@@ -46,7 +46,6 @@ internal static class ChangeSites
             Language = request.Language,
             Rules = HouseRules.Start,
             Words = WordChoice.For(request.Language),
-            SigningKey = RandomNumberGenerator.GetBytes(32),
             CreatedAt = clock.GetCurrentInstant(),
         };
         db.Sites.Add(row);

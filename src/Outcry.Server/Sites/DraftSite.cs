@@ -16,7 +16,7 @@ internal static class DraftSite
         CancellationToken stop
     )
     {
-        var counted = await counter.CountAsync(site.Id, [draft], now, stop);
+        var counted = await counter.CountAsync(site.Id, site.HomeHost, [draft], now, stop);
         var traffic = new Traffic(site.PresentFor(draft, now), counted);
         return site.Snapshot.With(callouts, site.Events, site.DisplayOf, now, traffic);
     }

@@ -13,8 +13,14 @@ namespace Outcry.Server.Sites;
 /// <summary>A site as it serves visitors: everything in memory, swapped whole when something changes.</summary>
 internal sealed class LiveSite
 {
-    /// <summary>Newest events kept for evidence; older ones are in the ledger only.</summary>
+    /// <summary>Newest events kept of each source for evidence; older ones are in the ledger only.</summary>
+    /// <remarks>Of each source: stock levels that come by the thousand must not push out the reviews of years.</remarks>
     public const int MostEvents = 20_000;
+
+    /// <summary>Hosts remembered; under a wildcard anybody can make them up, so the one not heard for longest makes way.</summary>
+    public const int MostHosts = 200;
+
+    private const int LongestHost = 255;
 
     private readonly Lock _gate = new();
     private readonly ConcurrentDictionary<string, Sighting> _seen = new();
@@ -45,7 +51,9 @@ internal sealed class LiveSite
         Key = row.Key;
         Name = row.Name;
         HomeAddress = row.HomeAddress;
-        SigningKey = row.SigningKey;
+        (PassportKey, LinkKey, PersonKey) = (row.PassportKey, row.LinkKey, row.PersonKey);
+        Region = HomeRegion.Of(row.TimeZone, row.Language);
+        HomeHost = PageAddress.TryParse(row.HomeAddress)?.Host ?? "";
         AllowedHosts = [.. row.AllowedHosts];
         Zone = DateTimeZoneProviders.Tzdb.GetZoneOrNull(row.TimeZone) ?? DateTimeZone.Utc;
         Rules = row.Rules;
@@ -58,12 +66,7 @@ internal sealed class LiveSite
         Words = words;
         Sources = sources.ToDictionary(s => s.Id);
         var listening = sources.Where(s => s.PausedAt is null && s.DeletedAt is null).ToList();
-        Forms =
-        [
-            .. listening
-                .Where(s => s.Form is not null)
-                .Select(s => new LiveForm(s.Id, s.Form!, PageRule.Parse(s.Form!.Pages, []))),
-        ];
+        Forms = [.. listening.Select(LiveForm.TryMake).OfType<LiveForm>()];
         Scripts = [.. listening.Where(s => s.Script is not null)];
         Callouts = callouts;
         _events = newestFirst;
@@ -75,6 +78,7 @@ internal sealed class LiveSite
             row.RefusedAt,
             row.RefusedHost
         );
+        (AskedQuery, AskedAttributes) = (AskedNames.Query(this), AskedNames.Attributes(this));
         Snapshot = Build(now);
     }
 
@@ -83,7 +87,30 @@ internal sealed class LiveSite
     public string Key { get; }
     public string Name { get; }
     public string HomeAddress { get; }
-    public byte[] SigningKey { get; }
+
+    /// <summary>Signs passports.</summary>
+    public byte[] PassportKey { get; }
+
+    /// <summary>Signs private links.</summary>
+    public byte[] LinkKey { get; }
+
+    /// <summary>Hashes what tells people apart.</summary>
+    public byte[] PersonKey { get; }
+
+    /// <summary>The country it is at home in, by which local phone numbers are read.</summary>
+    public string Region { get; }
+
+    /// <summary>Host of its home address, as pages compare it.</summary>
+    public string HomeHost { get; }
+
+    /// <summary>Names of the query parameters that a rule of the site asks for; no others are kept of any page.</summary>
+    public IReadOnlySet<string> AskedQuery { get; }
+
+    /// <summary>Names of the attributes that a rule of the site asks for; no others are kept of any visitor.</summary>
+    public IReadOnlySet<string> AskedAttributes { get; }
+
+    /// <summary>What is live by its state and yet cannot be compiled, so that it is silent: why, by callout.</summary>
+    public IReadOnlyDictionary<Guid, string> Broken { get; init; } = new Dictionary<Guid, string>();
     public IReadOnlyList<string> AllowedHosts { get; }
     public DateTimeZone Zone { get; }
     public HouseRules Rules { get; }
@@ -142,7 +169,7 @@ internal sealed class LiveSite
     public Traffic TrafficAt(Instant now) => new(PresentAt(now), _lookedAt);
 
     /// <summary>Who is here now, for a draft that may be the first to ask.</summary>
-    public IReadOnlyDictionary<string, string> PresentFor(Callout draft, Instant now) =>
+    public IReadOnlyDictionary<string, PageAddress> PresentFor(Callout draft, Instant now) =>
         draft.Brief.Kind == CalloutKind.Headcount ? Present(now) : Snapshot.Circumstances.Traffic.Present;
 
     /// <summary>Takes what was counted of the windows of callouts that draw on page views.</summary>
@@ -216,7 +243,12 @@ internal sealed class LiveSite
     }
 
     /// <summary>Notes a sign of life of a visitor, and on which page.</summary>
-    public void SawVisitor(string visitorId, string path, Instant now) => _seen[visitorId] = new Sighting(now, path);
+    public void SawVisitor(string visitorId, PageAddress page, Instant now)
+    {
+        // What happens where the team tries things out is nobody's visit.
+        if (!IsTestHost(page.Host))
+            _seen[visitorId] = new Sighting(now, page);
+    }
 
     /// <summary>Visitors with a sign of life in the last 60 seconds; forgets the others.</summary>
     public int VisitorsNow(Instant now)
@@ -227,19 +259,32 @@ internal sealed class LiveSite
         return _seen.Count;
     }
 
-    /// <summary>Paths on which visitors are now, one for each visitor.</summary>
-    public IEnumerable<string> PathsNow(Instant now) =>
-        _seen.Values.Where(s => now - s.At <= Duration.FromSeconds(60)).Select(s => s.Path);
+    /// <summary>Pages on which visitors are now, one for each visitor.</summary>
+    public IEnumerable<PageAddress> PagesNow(Instant now) =>
+        _seen.Values.Where(s => now - s.At <= Duration.FromSeconds(60)).Select(s => s.Page);
+
+    /// <summary>A page as it was recorded: on the site's own host where none is noted.</summary>
+    public PageAddress PageAt(string? host, string path, string? query) =>
+        PageAddress.Recorded(host ?? HomeHost, path, query ?? "");
 
     /// <summary>Notes that the snippet spoke up.</summary>
     /// <returns>Whether that is news: the first word ever, or the first after a minute of silence.</returns>
-    public bool Heard(string host, string page, Instant now)
+    public bool Heard(PageAddress page, Instant now)
     {
-        _hosts[host] = new HostHeard(now, page);
+        var path = page.RecordedPath;
+        if (page.Host.Length <= LongestHost)
+            Remember(page.Host, new HostHeard(now, path));
         var isNews = HeardAt is not { } before || now - before > Duration.FromMinutes(1);
         HeardAt = now;
-        HeardPage = page;
+        HeardPage = path;
         return isNews;
+    }
+
+    private void Remember(string host, HostHeard heard)
+    {
+        if (_hosts.Count >= MostHosts && !_hosts.ContainsKey(host))
+            _hosts.TryRemove(_hosts.MinBy(h => h.Value.At).Key, out _);
+        _hosts[host] = heard;
     }
 
     /// <summary>Notes that a browser fetched the script, and for which page's host where it said so.</summary>
@@ -255,6 +300,8 @@ internal sealed class LiveSite
     /// <returns>Whether that is news: another host, or half a minute later.</returns>
     public bool Refused(string host, Instant now)
     {
+        if (host.Length > LongestHost)
+            return false;
         var isNews = RefusedHost != host || RefusedAt is not { } before || now - before > Duration.FromSeconds(30);
         (RefusedAt, RefusedHost) = (now, host);
         return isNews;
@@ -273,8 +320,10 @@ internal sealed class LiveSite
     /// <summary>Notes a named event that no source takes, so that the desk can offer to listen to it.</summary>
     public void NoteUnclaimed(string name)
     {
-        if (_unclaimed.Count < MostUnclaimed || _unclaimed.ContainsKey(name))
-            _unclaimed.AddOrUpdate(name, 1, (_, times) => times + 1);
+        // Names that were made up once make way for one that comes again and again.
+        if (_unclaimed.Count >= MostUnclaimed && !_unclaimed.ContainsKey(name))
+            _unclaimed.TryRemove(_unclaimed.MinBy(u => u.Value).Key, out _);
+        _unclaimed.AddOrUpdate(name, 1, (_, times) => times + 1);
     }
 
     /// <summary>Names of events that pages reported and no source takes, the most frequent first.</summary>
@@ -314,7 +363,18 @@ internal sealed class LiveSite
         merged.AddRange(events);
         merged.AddRange(incoming.Where(e => known.Add(e.Id)));
         // Stable, so that of the same instant what came first stays first.
-        return [.. merged.OrderByDescending(e => e.At).Take(MostEvents)];
+        return NewestOfEach(merged.OrderByDescending(e => e.At));
+    }
+
+    /// <summary>Of events, newest first, the newest <see cref="MostEvents"/> of each source.</summary>
+    public static List<LedgerEvent> NewestOfEach(IEnumerable<LedgerEvent> newestFirst)
+    {
+        var kept = new List<LedgerEvent>();
+        var counts = new Dictionary<Guid, int>();
+        foreach (var happened in newestFirst)
+            if ((counts[happened.SourceId] = counts.GetValueOrDefault(happened.SourceId) + 1) <= MostEvents)
+                kept.Add(happened);
+        return kept;
     }
 
     private SiteSnapshot Build(Instant now) =>
@@ -325,16 +385,28 @@ internal sealed class LiveSite
 
     private bool CountsHeads => Callouts.Any(c => c.Brief is { Kind: CalloutKind.Headcount, From.WindowMinutes: null });
 
-    private Dictionary<string, string> PresentAt(Instant now) => CountsHeads ? Present(now) : [];
+    private Dictionary<string, PageAddress> PresentAt(Instant now) => CountsHeads ? Present(now) : [];
 
-    private Dictionary<string, string> Present(Instant now) =>
-        _seen.Where(s => now - s.Value.At <= Duration.FromSeconds(60)).ToDictionary(s => s.Key, s => s.Value.Path);
+    private Dictionary<string, PageAddress> Present(Instant now) =>
+        _seen.Where(s => now - s.Value.At <= Duration.FromSeconds(60)).ToDictionary(s => s.Key, s => s.Value.Page);
 
-    private sealed record Sighting(Instant At, string Path);
+    private sealed record Sighting(Instant At, PageAddress Page);
 }
 
 /// <summary>When a host was last heard, and from which of its pages.</summary>
 internal sealed record HostHeard(Instant At, string Page);
 
 /// <summary>A form that the snippet is to watch.</summary>
-internal sealed record LiveForm(Guid SourceId, FormMapping Mapping, PageRule Pages);
+internal sealed record LiveForm(Guid SourceId, FormMapping Mapping, PageRule Pages)
+{
+    /// <summary>The form of a source; null where it has none, or where its pages cannot be read any more.</summary>
+    public static LiveForm? TryMake(SourceRow source)
+    {
+        if (source.Form is not { } form)
+            return null;
+        var pages = form.Pages.Select(p => PagePattern.TryParse(p, out _)).ToList();
+        return pages.Contains(null)
+            ? null
+            : new LiveForm(source.Id, form, new PageRule([.. pages.OfType<PagePattern>()], []));
+    }
+}

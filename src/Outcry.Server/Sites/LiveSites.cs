@@ -19,6 +19,7 @@ internal sealed class LiveSites(
     SuppliedWords words,
     LookedCounter traffic,
     TeamPresence team,
+    LoopWatch watch,
     IClock clock
 )
 {
@@ -46,12 +47,36 @@ internal sealed class LiveSites(
 
     public LiveSite? FindBySource(Guid sourceId) => _byId.Values.FirstOrDefault(s => s.Sources.ContainsKey(sourceId));
 
-    /// <summary>Loads every site, at start.</summary>
+    /// <summary>Loads every site, at start and when news may have been missed. One that cannot be loaded stops no other.</summary>
     public async Task LoadAllAsync(CancellationToken stop)
     {
         await using var db = database.Open();
         foreach (var id in await db.Sites.Select(s => s.Id).ToListAsync(stop))
-            await ReloadAsync(id, stop);
+            try
+            {
+                await ReloadAsync(id, stop);
+            }
+            catch (Exception failure) when (!stop.IsCancellationRequested && !Problems.IsDatabaseAway(failure))
+            {
+                // What was loaded before, if anything, goes on serving.
+                watch.PassedOver($"site {id} cannot be loaded", failure);
+            }
+    }
+
+    /// <summary>Loads what is not in memory yet, as a site that could not be loaded at the start.</summary>
+    public async Task LoadMissingAsync(CancellationToken stop)
+    {
+        await using var db = database.Open();
+        foreach (var id in await db.Sites.Select(s => s.Id).ToListAsync(stop))
+            if (FindById(id) is null)
+                try
+                {
+                    await ReloadAsync(id, stop);
+                }
+                catch (Exception failure) when (!stop.IsCancellationRequested && !Problems.IsDatabaseAway(failure))
+                {
+                    watch.PassedOver($"site {id} cannot be loaded", failure);
+                }
     }
 
     /// <summary>Forgets a site that is gone.</summary>
@@ -113,24 +138,43 @@ internal sealed class LiveSites(
             )
             .ToListAsync(stop);
         var events = await db
-            .Events.Where(e => e.SiteId == siteId && e.State != EventState.Deleted)
-            .OrderByDescending(e => e.At)
-            .Take(LiveSite.MostEvents)
+            .Events.FromSql(
+                $"""
+                select e.* from sources s
+                cross join lateral (
+                  select * from events where source_id = s.id and state <> 'Deleted' order by at desc limit {LiveSite.MostEvents}) e
+                where s.site_id = {siteId}
+                """
+            )
             .ToListAsync(stop);
         var shared = await SharedAsync(db, row, stop);
-        var callouts = live.ConvertAll(x => Compile(x.Callout, x.Revision.Brief, CalloutState.Live, shared));
+        var callouts = new List<Callout>(live.Count);
+        var broken = new Dictionary<Guid, string>();
+        foreach (var x in live)
+            try
+            {
+                callouts.Add(Compile(x.Callout, x.Revision.Brief, CalloutState.Live, shared));
+            }
+            catch (FormatException failure)
+            {
+                // It silences itself, and nothing else; the desk says so where it stands in the list.
+                broken[x.Callout.Id] = failure.Message;
+            }
         var now = clock.GetCurrentInstant();
         return new LiveSite(
             row,
             sources,
             callouts,
-            [.. events.Select(e => e.ToEvent())],
+            [.. events.OrderByDescending(e => e.At).Select(e => e.ToEvent())],
             words.Compile(row.Words),
             shared,
-            await traffic.CountAsync(siteId, callouts, now, stop),
+            await traffic.CountAsync(siteId, PageAddress.TryParse(row.HomeAddress)?.Host ?? "", callouts, now, stop),
             team.IsThere(row.WorkspaceId),
             now
-        );
+        )
+        {
+            Broken = broken,
+        };
     }
 
     private static async Task<Shared> SharedAsync(OutcryDb db, SiteRow row, CancellationToken stop)
@@ -139,20 +183,32 @@ internal sealed class LiveSites(
         var groups = await db.PageGroups.Where(g => g.SiteId == row.Id).ToListAsync(stop);
         return new Shared(
             segments.ToDictionary(s => s.Id, s => new Segment(s.Id, s.Name, s.Rule)),
-            groups.ToDictionary(g => g.Id, g => new PageGroup(g.Id, g.Name, PageRule.Parse(g.Includes, g.Excludes))),
+            groups.Select(Group).OfType<PageGroup>().ToDictionary(g => g.Id),
             row.Language,
             OwnWords(row)
         );
     }
 
+    // A group that cannot be read is as good as gone: what names it is silent, and says so.
+    private static PageGroup? Group(PageGroupRow row)
+    {
+        try
+        {
+            return new PageGroup(row.Id, row.Name, PageRule.Parse(row.Includes, row.Excludes));
+        }
+        catch (FormatException)
+        {
+            return null;
+        }
+    }
+
     // The neutral noun is a built-in word like the others, kept where it was first asked for.
     private static Dictionary<string, IReadOnlyDictionary<string, string>> OwnWords(SiteRow row)
     {
-        var words = row.OwnWords.ToDictionary(
-            w => w.Key,
-            w => new Dictionary<string, string>(w.Value),
-            StringComparer.OrdinalIgnoreCase
-        );
+        // Two spellings of one language, "pt-BR" and "pt-br", are one language: what was said last counts.
+        var words = new Dictionary<string, Dictionary<string, string>>(StringComparer.OrdinalIgnoreCase);
+        foreach (var (language, said) in row.OwnWords)
+            words[language] = new Dictionary<string, string>(said);
         foreach (var (language, noun) in row.Nouns)
         {
             if (!words.TryGetValue(language, out var own))

@@ -1,6 +1,7 @@
 using NodaTime;
 using Npgsql;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Store.Signals;
 
@@ -15,6 +16,7 @@ internal sealed class LookedCounter(NpgsqlDataSource source)
     /// <summary>The figures of every callout that draws on page views of a window; reads nothing when none does.</summary>
     public async Task<IReadOnlyDictionary<Guid, Looked>> CountAsync(
         Guid siteId,
+        string homeHost,
         IReadOnlyCollection<Callout> callouts,
         Instant now,
         CancellationToken stop
@@ -23,7 +25,7 @@ internal sealed class LookedCounter(NpgsqlDataSource source)
         var counted = new Dictionary<Guid, Looked>();
         foreach (var window in callouts.Where(Draws).GroupBy(c => c.Evidence.Window))
         {
-            var rows = await ReadAsync(siteId, window.Key, now, stop);
+            var rows = await ReadAsync(siteId, homeHost, window.Key, now, stop);
             foreach (var callout in window)
                 counted[callout.Id] = Sum(callout, rows, now);
         }
@@ -41,15 +43,19 @@ internal sealed class LookedCounter(NpgsqlDataSource source)
 
     private static Looked Sum(Callout callout, List<Row> rows, Instant now)
     {
-        var onPages = rows.GroupBy(r => r.Path).Where(p => callout.CountsPath(p.Key)).ToList();
-        var all = Sum(onPages.SelectMany(p => p), now);
+        var onPages = rows.GroupBy(r => r.Page)
+            .Where(p => callout.CountsPage(p.Key))
+            .GroupBy(p => p.Key.Path, p => (IEnumerable<Row>)p)
+            .Select(p => (Path: p.Key, Rows: p.SelectMany(r => r).ToList()))
+            .ToList();
+        var all = Sum(onPages.SelectMany(p => p.Rows), now);
         return callout.Brief.From.OfThisPage
             ? all with
             {
                 ByPath = onPages
-                    .OrderByDescending(p => p.Sum(r => r.Views))
+                    .OrderByDescending(p => p.Rows.Sum(r => r.Views))
                     .Take(MostPaths)
-                    .ToDictionary(p => p.Key, p => Sum(p, now)),
+                    .ToDictionary(p => p.Path, p => Sum(p.Rows, now)),
             }
             : all;
     }
@@ -66,13 +72,19 @@ internal sealed class LookedCounter(NpgsqlDataSource source)
         return new Looked(views, visitors.Count, now - first);
     }
 
-    private async Task<List<Row>> ReadAsync(Guid siteId, Duration? window, Instant now, CancellationToken stop)
+    private async Task<List<Row>> ReadAsync(
+        Guid siteId,
+        string homeHost,
+        Duration? window,
+        Instant now,
+        CancellationToken stop
+    )
     {
         await using var command = source.CreateCommand(
             $"""
-            select path, visitor_id, count(*)::int, min(at) from signals
+            select path, visitor_id, count(*)::int, min(at), host, query from signals
             where site_id = $1 and day >= $2 and at > $3 and kind = {(short)SignalKind.View} and not is_test
-            group by 1, 2
+            group by path, visitor_id, host, query
             """
         );
         var from = window is { } w ? now - w : Instant.FromUnixTimeSeconds(0);
@@ -80,18 +92,31 @@ internal sealed class LookedCounter(NpgsqlDataSource source)
         command.Parameters.AddWithValue(from.InUtc().Date);
         command.Parameters.AddWithValue(from);
         var rows = new List<Row>();
+        var pages = new Dictionary<(string?, string, string?), PageAddress>();
         await using var reader = await command.ExecuteReaderAsync(stop);
         while (await reader.ReadAsync(stop))
             rows.Add(
                 new Row(
-                    reader.GetString(0),
+                    PageOf(
+                        await TextOrNullAsync(reader, 4, stop),
+                        reader.GetString(0),
+                        await TextOrNullAsync(reader, 5, stop)
+                    ),
                     reader.GetString(1),
                     reader.GetInt32(2),
                     await reader.GetFieldValueAsync<Instant>(3, stop)
                 )
             );
         return rows;
+
+        PageAddress PageOf(string? host, string path, string? query) =>
+            pages.TryGetValue((host, path, query), out var page)
+                ? page
+                : pages[(host, path, query)] = PageAddress.Recorded(host ?? homeHost, path, query ?? "");
     }
 
-    private sealed record Row(string Path, string Visitor, int Views, Instant First);
+    private static async Task<string?> TextOrNullAsync(NpgsqlDataReader reader, int column, CancellationToken stop) =>
+        await reader.IsDBNullAsync(column, stop) ? null : reader.GetString(column);
+
+    private sealed record Row(PageAddress Page, string Visitor, int Views, Instant First);
 }

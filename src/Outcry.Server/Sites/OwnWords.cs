@@ -67,7 +67,8 @@ internal static class OwnWords
         }
         var row = await db.Sites.FirstAsync(s => s.Id == siteId, stop);
         var all = row.OwnWords.ToDictionary(w => w.Key, w => w.Value);
-        all.Remove(language);
+        foreach (var spelt in all.Keys.Where(k => k.Equals(language, StringComparison.OrdinalIgnoreCase)).ToList())
+            all.Remove(spelt);
         if (own.Count > 0)
             all[language] = own;
         if (all.Count > MostLanguages)

@@ -44,9 +44,9 @@ internal static class PageGroups
 
     public static PageGroupView View(PageGroupRow row, ILookup<Guid, UseView> uses, SiteTraffic traffic, LiveSite site)
     {
-        var rule = PageRule.Parse(row.Includes, row.Excludes);
-        var host = new Uri(site.HomeAddress).Authority;
-        var pages = traffic.Pages.Where(p => rule.Decide(PageAddress.At(host, p.Path)).Shown).ToList();
+        // What cannot be read any more means no page; its callouts say why they are silent.
+        var rule = site.Shared.Groups.GetValueOrDefault(row.Id)?.Rule ?? RuleOf(row);
+        var pages = traffic.Pages.Where(p => rule.Decide(p.Page).Shown).ToList();
         return new PageGroupView(
             row.Id,
             row.Name,
@@ -57,6 +57,13 @@ internal static class PageGroups
             [.. uses[row.Id]]
         );
     }
+
+    /// <summary>The rule of a group as far as it can be read.</summary>
+    public static PageRule RuleOf(PageGroupRow row) =>
+        new(
+            [.. row.Includes.Select(p => PagePattern.TryParse(p, out _)).OfType<PagePattern>()],
+            [.. row.Excludes.Select(p => PagePattern.TryParse(p, out _)).OfType<PagePattern>()]
+        );
 
     /// <summary>Which callouts name each group, in their draft or in what is live.</summary>
     public static async Task<ILookup<Guid, UseView>> UsesAsync(OutcryDb db, Guid siteId, CancellationToken stop) =>

@@ -57,23 +57,22 @@ internal static class ShowTraffic
     {
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
-        var host = new Uri(site.HomeAddress).Authority;
         var rows = await db
             .PageGroups.AsNoTracking()
             .Where(g => g.SiteId == siteId)
             .OrderBy(g => g.Position)
             .ToListAsync(stop);
-        var groups = rows.ConvertAll(g => (g.Name, g.Includes, Rule: PageRule.Parse(g.Includes, g.Excludes)));
+        var groups = rows.ConvertAll(g => (g.Name, g.Includes, Rule: PageGroups.RuleOf(g)));
         var counts = new Counts(groups.Count + 1);
         var tests = 0;
         await using var command = source.CreateCommand(
             $"""
-            select path, visitor_id, is_test, max(at),
+            select host, path, query, visitor_id, is_test,
                    count(*) filter (where at > $2 - interval '1 hour')::int, count(*) filter (where at > $2 - interval '1 day')::int,
                    count(*) filter (where at > $2 - interval '7 days')::int, count(*)::int, min(at)
             from signals where site_id = $1 and day >= $3 and at > $2 - interval '30 days' and kind = {(short)
                 SignalKind.View}
-            group by 1, 2, 3
+            group by 1, 2, 3, 4, 5
             """
         );
         command.Parameters.AddWithValue(siteId);
@@ -83,21 +82,22 @@ internal static class ShowTraffic
         await using var reader = await command.ExecuteReaderAsync(stop);
         while (await reader.ReadAsync(stop))
         {
-            int[] views = [reader.GetInt32(4), reader.GetInt32(5), reader.GetInt32(6), reader.GetInt32(7)];
-            if (reader.GetBoolean(2))
+            int[] views = [reader.GetInt32(5), reader.GetInt32(6), reader.GetInt32(7), reader.GetInt32(8)];
+            if (reader.GetBoolean(4))
             {
                 tests += views[^1];
                 continue;
             }
-            var first = await reader.GetFieldValueAsync<Instant>(8, stop);
+            var first = await reader.GetFieldValueAsync<Instant>(9, stop);
             since = since is { } s && s < first ? s : first;
-            var page = PageAddress.At(host, reader.GetString(0));
-            counts.Add(0, reader.GetString(1), views);
+            var page = site.PageAt(TextOrNull(reader, 0), reader.GetString(1), TextOrNull(reader, 2));
+            var visitor = reader.GetString(3);
+            counts.Add(0, visitor, views);
             for (var i = 0; i < groups.Count; i++)
                 if (groups[i].Rule.Decide(page).Shown)
-                    counts.Add(i + 1, reader.GetString(1), views);
+                    counts.Add(i + 1, visitor, views);
         }
-        var present = site.PathsNow(now).Select(p => PageAddress.At(host, p)).ToList();
+        var present = site.PagesNow(now).ToList();
         return TypedResults.Ok(
             new TrafficView(
                 since,
@@ -111,6 +111,9 @@ internal static class ShowTraffic
             )
         );
     }
+
+    private static string? TextOrNull(NpgsqlDataReader reader, int column) =>
+        reader.IsDBNull(column) ? null : reader.GetString(column);
 
     private sealed class Counts(int groups)
     {

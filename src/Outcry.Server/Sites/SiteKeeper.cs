@@ -13,6 +13,7 @@ internal sealed partial class SiteKeeper(
     LookedCounter traffic,
     TeamPresence team,
     NpgsqlDataSource source,
+    LoopWatch watch,
     IClock clock,
     ILogger<SiteKeeper> log
 ) : BackgroundService
@@ -25,6 +26,12 @@ internal sealed partial class SiteKeeper(
     /// <summary>Windows of page views are counted in the database, about once a minute.</summary>
     private const int TicksPerCount = 400;
 
+    /// <summary>Signs of life are saved every three seconds.</summary>
+    private const int TicksPerSave = 20;
+
+    private const string Refreshing = "refresh of live sites";
+    private const string Listening = "news of other nodes";
+
     public override async Task StartAsync(CancellationToken cancellationToken)
     {
         await sites.LoadAllAsync(cancellationToken);
@@ -32,75 +39,100 @@ internal sealed partial class SiteKeeper(
     }
 
     protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
-        Task.WhenAll(RefreshAsync(stoppingToken), ListenAsync(stoppingToken));
+        Task.WhenAll(
+            watch.KeepAsync(Refreshing, RefreshAsync, stoppingToken),
+            watch.KeepAsync(Listening, ListenAsync, stoppingToken)
+        );
 
     private async Task RefreshAsync(CancellationToken stop)
     {
         using var timer = new PeriodicTimer(Tick);
         var saved = new Dictionary<Guid, Instant?>();
-        for (var tick = 1; await WaitAsync(timer, stop); tick++)
+        for (var tick = 1; await timer.WaitForNextTickAsync(stop); tick++)
         {
             var renew = tick % TicksPerRenewal == 0;
             if (tick % TicksPerCount == 0)
-                await CountTrafficAsync(stop);
-            foreach (var site in sites.All)
             {
-                site.TakeTeam(team.IsThere(site.WorkspaceId));
-                site.Refresh(clock.GetCurrentInstant(), renew);
-                // Counting forgets those who have gone; otherwise memory would keep every visitor there ever was.
-                if (renew)
-                    site.VisitorsNow(clock.GetCurrentInstant());
+                await EachAsync("traffic of site", CountTrafficAsync, stop);
+                await TryAsync("sites that could not be loaded", () => sites.LoadMissingAsync(stop), stop);
             }
-            if (tick % 20 == 0)
-                await SaveHeardAsync(saved, stop);
+            foreach (var site in sites.All)
+                Refresh(site, renew);
+            if (tick % TicksPerSave == 0)
+                await EachAsync("signs of life of site", (site, end) => SaveHeardAsync(site, saved, end), stop);
+            watch.WentRound(Refreshing);
         }
     }
 
-    private async Task CountTrafficAsync(CancellationToken stop)
+    private void Refresh(LiveSite site, bool renew)
     {
-        foreach (var site in sites.All.Where(s => s.Callouts.Any(LookedCounter.Draws)))
-            try
-            {
-                site.TakeLookedAt(await traffic.CountAsync(site.Id, site.Callouts, clock.GetCurrentInstant(), stop));
-            }
-            catch (NpgsqlException away)
-            {
-                DatabaseAway(away);
-            }
-            catch (OperationCanceledException) when (stop.IsCancellationRequested)
-            {
-                return;
-            }
+        try
+        {
+            site.TakeTeam(team.IsThere(site.WorkspaceId));
+            site.Refresh(clock.GetCurrentInstant(), renew);
+            // Counting forgets those who have gone; otherwise memory would keep every visitor there ever was.
+            if (renew)
+                site.VisitorsNow(clock.GetCurrentInstant());
+        }
+        catch (Exception failure)
+        {
+            // Its last good state goes on serving, and the other sites are refreshed as ever.
+            watch.PassedOver($"site {site.Id} cannot be refreshed", failure);
+        }
+    }
+
+    // One site's trouble is its own: the others have their turn, and the loop goes on.
+    private async Task EachAsync(string what, Func<LiveSite, CancellationToken, Task> doAsync, CancellationToken stop)
+    {
+        foreach (var site in sites.All)
+            await TryAsync($"{what} {site.Id}", () => doAsync(site, stop), stop);
+    }
+
+    private async Task TryAsync(string what, Func<Task> doAsync, CancellationToken stop)
+    {
+        try
+        {
+            await doAsync();
+        }
+        catch (Exception away) when (!stop.IsCancellationRequested && Problems.IsDatabaseAway(away))
+        {
+            DatabaseAway(away);
+        }
+        catch (Exception failure) when (!stop.IsCancellationRequested)
+        {
+            watch.PassedOver(what, failure);
+        }
+    }
+
+    private async Task CountTrafficAsync(LiveSite site, CancellationToken stop)
+    {
+        if (site.Callouts.Any(LookedCounter.Draws))
+            site.TakeLookedAt(
+                await traffic.CountAsync(site.Id, site.HomeHost, site.Callouts, clock.GetCurrentInstant(), stop)
+            );
     }
 
     // The last sign of life is kept for a restart; every few seconds is often enough.
-    private async Task SaveHeardAsync(Dictionary<Guid, Instant?> saved, CancellationToken stop)
+    private async Task SaveHeardAsync(LiveSite site, Dictionary<Guid, Instant?> saved, CancellationToken stop)
     {
-        foreach (var site in sites.All.Where(s => s.HeardAt != saved.GetValueOrDefault(s.Id)))
-        {
-            saved[site.Id] = site.HeardAt;
-            try
-            {
-                await using var db = database.Open();
-                await db
-                    .Sites.Where(s => s.Id == site.Id)
-                    .ExecuteUpdateAsync(
-                        u =>
-                            u.SetProperty(s => s.HeardAt, site.HeardAt)
-                                .SetProperty(s => s.HeardPage, site.HeardPage)
-                                .SetProperty(s => s.FetchedAt, site.FetchedAt)
-                                .SetProperty(s => s.FetchedFrom, site.FetchedFrom)
-                                .SetProperty(s => s.RefusedAt, site.RefusedAt)
-                                .SetProperty(s => s.RefusedHost, site.RefusedHost),
-                        stop
-                    );
-                await SaveHostsAsync(db, site, stop);
-            }
-            catch (NpgsqlException away)
-            {
-                DatabaseAway(away);
-            }
-        }
+        if (site.HeardAt == saved.GetValueOrDefault(site.Id))
+            return;
+        var heardAt = site.HeardAt;
+        await using var db = database.Open();
+        await db
+            .Sites.Where(s => s.Id == site.Id)
+            .ExecuteUpdateAsync(
+                u =>
+                    u.SetProperty(s => s.HeardAt, heardAt)
+                        .SetProperty(s => s.HeardPage, site.HeardPage)
+                        .SetProperty(s => s.FetchedAt, site.FetchedAt)
+                        .SetProperty(s => s.FetchedFrom, site.FetchedFrom)
+                        .SetProperty(s => s.RefusedAt, site.RefusedAt)
+                        .SetProperty(s => s.RefusedHost, site.RefusedHost),
+                stop
+            );
+        await SaveHostsAsync(db, site, stop);
+        saved[site.Id] = heardAt;
     }
 
     private static async Task SaveHostsAsync(Store.OutcryDb db, LiveSite site, CancellationToken stop)
@@ -120,48 +152,43 @@ internal sealed partial class SiteKeeper(
                 );
             else if (row.HeardAt < heard.At)
                 (row.HeardAt, row.Page) = (heard.At, heard.Page);
+        // As many as memory keeps: the table is not where made-up hosts pile up either.
+        db.HeardHosts.RemoveRange(
+            kept.Values.Concat(db.HeardHosts.Local)
+                .Distinct()
+                .OrderByDescending(h => h.HeardAt)
+                .Skip(LiveSite.MostHosts)
+        );
         await db.SaveChangesAsync(stop);
     }
 
     private async Task ListenAsync(CancellationToken stop)
     {
+        await using var connection = await source.OpenConnectionAsync(stop);
+        var payloads = System.Threading.Channels.Channel.CreateUnbounded<string>();
+        connection.Notification += (_, e) => payloads.Writer.TryWrite(e.Payload);
+        await using (var listen = new NpgsqlCommand($"listen {SiteNews.Channel}", connection))
+            await listen.ExecuteNonQueryAsync(stop);
+        // Whatever was told while nobody listened here is made up for by reading everything anew.
+        if (_hasListened)
+            await sites.LoadAllAsync(stop);
+        _hasListened = true;
         while (!stop.IsCancellationRequested)
-            try
+        {
+            watch.WentRound(Listening);
+            // Silence is no sign of life: the connection is asked now and then whether it is still there.
+            if (!await connection.WaitAsync(Silence, stop))
             {
-                await using var connection = await source.OpenConnectionAsync(stop);
-                var payloads = System.Threading.Channels.Channel.CreateUnbounded<string>();
-                connection.Notification += (_, e) => payloads.Writer.TryWrite(e.Payload);
-                await using (var listen = new NpgsqlCommand($"listen {SiteNews.Channel}", connection))
-                    await listen.ExecuteNonQueryAsync(stop);
-                while (!stop.IsCancellationRequested)
-                {
-                    await connection.WaitAsync(stop);
-                    while (payloads.Reader.TryRead(out var payload))
-                        await news.TakeUpAsync(payload, stop);
-                }
+                await using var ask = new NpgsqlCommand("select 1", connection);
+                await ask.ExecuteScalarAsync(stop);
             }
-            catch (OperationCanceledException) when (stop.IsCancellationRequested)
-            {
-                return;
-            }
-            catch (NpgsqlException away)
-            {
-                DatabaseAway(away);
-                await Task.Delay(TimeSpan.FromSeconds(1), stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
-            }
+            while (payloads.Reader.TryRead(out var payload))
+                await TryAsync("news of another node", () => news.TakeUpAsync(payload, stop), stop);
+        }
     }
 
-    private static async ValueTask<bool> WaitAsync(PeriodicTimer timer, CancellationToken stop)
-    {
-        try
-        {
-            return await timer.WaitForNextTickAsync(stop);
-        }
-        catch (OperationCanceledException)
-        {
-            return false;
-        }
-    }
+    private static readonly TimeSpan Silence = TimeSpan.FromSeconds(30);
+    private bool _hasListened;
 
     [LoggerMessage(1101, LogLevel.Warning, "The database is away; sites are served from memory")]
     private partial void DatabaseAway(Exception away);

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.SignalR;
 using Npgsql;
 using Outcry.Server.Live;
+using Outcry.Server.Platform;
 
 namespace Outcry.Server.Sites;
 
@@ -9,6 +10,9 @@ internal enum SiteChange
 {
     /// <summary>Callouts, rules or sources: the site must be compiled anew.</summary>
     Definition,
+
+    /// <summary>Somebody was erased: what memory holds of visitors is to be forgotten, and the site compiled anew.</summary>
+    Erased,
 
     /// <summary>An event came into the ledger.</summary>
     Event,
@@ -30,7 +34,7 @@ internal enum SiteChange
 }
 
 /// <summary>Tells everybody who must know of a change: this node's memory, the other nodes, and the desks that are open.</summary>
-internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubContext<DeskHub> desks)
+internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubContext<DeskHub> desks, LoopWatch watch)
 {
     public const string Channel = "outcry_site";
 
@@ -40,8 +44,7 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubCon
     /// <summary>Tells of a change that this node has already committed.</summary>
     public async Task TellAsync(Guid siteId, SiteChange change, Guid? subject, CancellationToken stop)
     {
-        if (change == SiteChange.Definition)
-            await sites.ReloadAsync(siteId, stop);
+        await ApplyAsync(siteId, change, stop);
         await using (var command = source.CreateCommand("select pg_notify($1, $2)"))
         {
             command.Parameters.AddWithValue(Channel);
@@ -52,15 +55,16 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubCon
     }
 
     /// <summary>Tells of what is news only: while the database is away nobody is told, and whoever asked is served all the same.</summary>
-    public async Task TryTellAsync(Guid siteId, SiteChange change, CancellationToken stop)
+    public async Task TryTellAsync(Guid siteId, SiteChange change, CancellationToken stop, Guid? subject = null)
     {
         try
         {
-            await TellAsync(siteId, change, null, stop);
+            await TellAsync(siteId, change, subject, stop);
         }
-        catch (NpgsqlException)
+        catch (Exception failure) when (!stop.IsCancellationRequested)
         {
-            // Desks ask again by themselves.
+            // Desks ask again by themselves, and what was committed stays committed.
+            watch.PassedOver("news of a change", failure);
         }
     }
 
@@ -72,13 +76,27 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubCon
             return;
         if (!Enum.TryParse<SiteChange>(parts[2], out var change))
             return;
-        if (change == SiteChange.Definition)
-            await sites.ReloadAsync(siteId, stop);
-        else if (change == SiteChange.Event && Guid.TryParse(parts[3], out var eventId))
+        await ApplyAsync(siteId, change, stop);
+        if (change == SiteChange.Event && Guid.TryParse(parts[3], out var eventId))
             await sites.FetchEventAsync(siteId, eventId, stop);
         await TellDesksAsync(siteId, change, stop);
     }
 
+    /// <summary>Raised when somebody was erased, here or on another node.</summary>
+    public event Action<Guid>? Erased;
+
+    private async Task ApplyAsync(Guid siteId, SiteChange change, CancellationToken stop)
+    {
+        if (change == SiteChange.Erased)
+            Erased?.Invoke(siteId);
+        if (change is SiteChange.Definition or SiteChange.Erased)
+            await sites.ReloadAsync(siteId, stop);
+    }
+
     private Task TellDesksAsync(Guid siteId, SiteChange change, CancellationToken stop) =>
-        desks.Clients.Group(DeskHub.GroupOf(siteId)).SendAsync("changed", change.ToString().ToLowerInvariant(), stop);
+        desks.Clients.Group(DeskHub.GroupOf(siteId)).SendAsync("changed", Word(change), stop);
+
+    // An open desk asks for the same things anew after either.
+    private static string Word(SiteChange change) =>
+        (change == SiteChange.Erased ? SiteChange.Definition : change).ToString().ToLowerInvariant();
 }

@@ -67,16 +67,16 @@ internal static class ChangeSource
     {
         if (await FindAsync(db, siteId, sourceId, stop) is not { } row)
             return Problems.NotFound("source");
-        var drawing = await db
-            .Callouts.Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
-            .ToListAsync(stop);
-        var names = drawing.Where(c => c.Draft.From.Sources.Contains(sourceId)).Select(c => $"\"{c.Name}\"").ToList();
+        var names = (await BriefsInUse.ReadAsync(db, siteId, stop))
+            .Where(c => c.Briefs.Any(b => b.From.Sources.Contains(sourceId) || b.HowOften.Goals.Contains(sourceId)))
+            .Select(c => $"\"{c.Name}\"")
+            .ToList();
         if (names.Count > 0)
             return Problems.Of(
                 StatusCodes.Status409Conflict,
                 "source-used",
                 "Callouts draw on this source",
-                $"Archive or change first: {string.Join(", ", names)}. Or pause the source: then nothing more comes in."
+                $"Change first: {string.Join(", ", names)}. Or pause the source: then nothing more comes in."
             );
         row.DeletedAt = clock.GetCurrentInstant();
         return await SaveAsync(db, news, siteId, stop);

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
@@ -75,7 +76,7 @@ internal static class PreviewMap
             return Problems.BadField("sample", "The sample is larger than a delivery may be.");
         try
         {
-            var document = JsonDocument.Parse(request.Sample).RootElement;
+            var document = JsonGate.Parse(request.Sample);
             if (document.ValueKind != JsonValueKind.Object)
                 return Problems.BadField("sample", "A sample is one JSON object, in braces.");
             var list = ItemList.OfJson([document]);

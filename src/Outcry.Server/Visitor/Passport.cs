@@ -1,7 +1,10 @@
+using System.Buffers.Text;
 using System.Collections.Immutable;
 using System.Security.Cryptography;
+using System.Text;
 using System.Text.Json;
 using NodaTime;
+using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
 
@@ -24,7 +27,9 @@ internal sealed record PassportBody(
     long? B4 = null,
     string? W = null,
     string? R = null,
-    IReadOnlyDictionary<string, string>? U = null
+    IReadOnlyDictionary<string, string>? U = null,
+    string? G = null,
+    long G4 = 0
 );
 
 internal sealed record ExposureBody(
@@ -53,7 +58,8 @@ internal static class Passport
             now
         );
 
-    public static string Write(LiveSite site, VisitorRecord visitor)
+    /// <summary>Writes a visitor's record, with the page view that was planned for it.</summary>
+    public static string Write(LiveSite site, VisitorRecord visitor, PageAddress page, Instant now)
     {
         var body = new PassportBody(
             visitor.VisitorId,
@@ -86,32 +92,63 @@ internal static class Passport
             visitor.LastVisitAt?.ToUnixTimeMilliseconds(),
             TextOrNull(visitor.Visit.WayIn.EntryPage),
             TextOrNull(visitor.Visit.WayIn.Referrer),
-            visitor.Visit.WayIn.Campaign.Count == 0 ? null : visitor.Visit.WayIn.Campaign
+            visitor.Visit.WayIn.Campaign.Count == 0 ? null : visitor.Visit.WayIn.Campaign,
+            MarkOf(page),
+            now.ToUnixTimeMilliseconds()
         );
         return SignedText.Sign(
-            site.SigningKey,
+            site.PassportKey,
             JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PassportBody)
         );
     }
 
     /// <summary>The record in a passport of this site, or null when there is none that can be trusted.</summary>
-    public static VisitorRecord? TryRead(LiveSite site, string? passport)
+    public static VisitorRecord? TryRead(LiveSite site, string? passport) =>
+        TryOpen(site, passport) is { } body ? Record(body) : null;
+
+    /// <summary>The record in a passport, and whether it was given out for a view of this page that can still be open.</summary>
+    public static (VisitorRecord Visitor, bool IsOfPage)? TryRead(
+        LiveSite site,
+        string? passport,
+        PageAddress page,
+        Instant now
+    ) =>
+        TryOpen(site, passport) is { } body
+            ? (Record(body), body.G == MarkOf(page) && now - At(body.G4) <= LongestView)
+            : null;
+
+    // A tab may be left open over night; a passport copied out of it is worth no more than that page view.
+    private static readonly Duration LongestView = Duration.FromHours(24);
+
+    private const int MarkBytes = 6;
+
+    // The page itself would make every passport longer by it.
+    private static string MarkOf(PageAddress page)
     {
-        if (passport is null || SignedText.TryOpen(site.SigningKey, passport) is not { } bytes)
+        Span<byte> hash = stackalloc byte[SHA256.HashSizeInBytes];
+        SHA256.HashData(Encoding.UTF8.GetBytes($"{page.Host}{page.RecordedPath}"), hash);
+        return Base64Url.EncodeToString(hash[..MarkBytes]);
+    }
+
+    private static PassportBody? TryOpen(LiveSite site, string? passport)
+    {
+        if (passport is null || SignedText.TryOpen(site.PassportKey, passport) is not { } bytes)
             return null;
-        PassportBody? body;
         try
         {
-            body = JsonSerializer.Deserialize(bytes, VisitorJson.Default.PassportBody);
+            return
+                JsonSerializer.Deserialize(bytes, VisitorJson.Default.PassportBody) is { V: not null, X: not null } body
+                ? body
+                : null;
         }
         catch (JsonException)
         {
             return null;
         }
-        // The key also signs private links; only a passport names a visitor.
-        if (body?.V is null)
-            return null;
-        return new VisitorRecord(
+    }
+
+    private static VisitorRecord Record(PassportBody body) =>
+        new(
             body.V,
             At(body.F),
             new VisitFigures(body.N, body.P, At(body.S), At(body.L), body.B, AtOrNull(body.E))
@@ -132,7 +169,6 @@ internal static class Passport
             PagesEver = body.T,
             LastVisitAt = AtOrNull(body.B4),
         };
-    }
 
     private static string? TextOrNull(string text) => text.Length == 0 ? null : text;
 

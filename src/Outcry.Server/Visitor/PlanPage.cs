@@ -37,7 +37,9 @@ internal static class PlanPage
             return refused;
 
         var token = PrivateToken.TryRead(site!, request.Token, now);
-        if (site!.Heard(page!.Host, request.Page, now))
+        // A draft on the stage may ask for what nobody asked for before; of everybody else only what is asked for is read.
+        page = token is { T: PrivateToken.Stage or PrivateToken.Trial } ? page! : page!.Keeping(site!.AskedQuery);
+        if (site!.Heard(page, now))
             await news.TryTellAsync(site.Id, SiteChange.Heard, http.RequestAborted);
         var desk = $"{http.Request.Scheme}://{http.Request.Host}";
         var response =
@@ -81,8 +83,10 @@ internal static class PlanPage
             .Fold(site, visitor, request.Log, now)
             .Arrive(now)
             .CameIn(ReadFacts.WayIn(site, page, request.Referrer));
-        if (!isMember && !isRobot)
-            site.SawVisitor(visitor.VisitorId, page.Path, now);
+        // A passport of a member's browser or of a trial visit is one also where its link got lost: it is nobody's visit.
+        var counted = !isMember && !isRobot && !Passport.IsMember(visitor.VisitorId);
+        if (counted)
+            site.SawVisitor(visitor.VisitorId, page, now);
 
         var options = isMember ? PlanOptions.Explained : PlanOptions.Live;
         var plan = Planner.MakePlan(site.Snapshot, page, visitor, facts, now, options);
@@ -94,7 +98,7 @@ internal static class PlanPage
             now,
             isMember ? MarkOf(site, plan, desk) : null,
             null,
-            counted: !isMember && !isRobot,
+            counted,
             shapesPath,
             store: Consent.MayStore(site.Consent, request.Agreed, request.Gpc)
         );
@@ -117,7 +121,7 @@ internal static class PlanPage
         var start = PageStart.Of(visitor, now);
         return new PlanResponse(
             visitor.VisitorId,
-            Passport.Write(site, visitor),
+            Passport.Write(site, visitor, page, now),
             counted,
             store,
             new RulesPart(

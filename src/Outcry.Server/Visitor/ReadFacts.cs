@@ -1,6 +1,7 @@
 using System.Collections.Immutable;
 using Microsoft.Net.Http.Headers;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Saying;
@@ -65,7 +66,7 @@ internal static class ReadFacts
     /// <summary>By which way the visit came in, should it begin with this page.</summary>
     public static WayIn WayIn(LiveSite site, PageAddress page, string? referrer) =>
         new(
-            page.Path,
+            page.ToNote(),
             VisitorDoor.HostOf(referrer ?? "") is { } host && !site.Allows(host) ? Short(host) : "",
             Campaign(page)
         );
@@ -79,12 +80,17 @@ internal static class ReadFacts
     }
 
     private static IReadOnlyDictionary<string, string> Attributes(IReadOnlyDictionary<string, string>? given) =>
-        given is null || given.Count == 0
-            ? ImmutableDictionary<string, string>.Empty
-            : given
-                .Take(MostAttributes)
-                .Where(a => a.Value is not null)
-                .ToDictionary(a => Short(a.Key), a => Short(a.Value), StringComparer.OrdinalIgnoreCase);
+        given is null || given.Count == 0 ? ImmutableDictionary<string, string>.Empty : Read(given);
 
-    private static string Short(string text) => text.Length <= LongestText ? text : text[..LongestText];
+    // Two names that differ in case only are one name; what was said last counts.
+    private static Dictionary<string, string> Read(IReadOnlyDictionary<string, string> given)
+    {
+        var read = new Dictionary<string, string>(StringComparer.OrdinalIgnoreCase);
+        foreach (var (name, value) in given.Take(MostAttributes))
+            if (value is not null)
+                read[Short(name)] = Short(value);
+        return read;
+    }
+
+    private static string Short(string text) => PlainText.Clip(PlainText.Clean(text), LongestText);
 }

@@ -1,12 +1,13 @@
 using System.Threading.Channels;
-using Npgsql;
+using Outcry.Server.Platform;
 using Outcry.Store.Signals;
 
 namespace Outcry.Server.Visitor;
 
 /// <summary>Commits signals in groups: whoever waits is answered once its own signals are on disk.</summary>
 /// <remarks>While groups are being written the next gather, so groups grow by themselves under load.</remarks>
-internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter> log) : BackgroundService
+internal sealed partial class SignalWriter(SignalCopy copy, LoopWatch watch, ILogger<SignalWriter> log)
+    : BackgroundService
 {
     /// <summary>Signals in one commit at most.</summary>
     private const int MostInGroup = 5_000;
@@ -34,19 +35,21 @@ internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter
         await Task.WhenAll(
             Enumerable
                 .Range(0, Lanes)
-                .Select(_ => Task.Run(() => CommitGroupsAsync(stoppingToken), CancellationToken.None))
+                .Select(lane => $"commit of signals {lane + 1}")
+                .Select(name => watch.KeepAsync(name, stop => CommitGroupsAsync(name, stop), stoppingToken))
         );
         _waiting.Writer.TryComplete();
         while (_waiting.Reader.TryRead(out var left))
             left.Done.TrySetResult(false);
     }
 
-    private async Task CommitGroupsAsync(CancellationToken stoppingToken)
+    private async Task CommitGroupsAsync(string name, CancellationToken stoppingToken)
     {
+        await Task.Yield();
         var group = new List<Waiting>();
         try
         {
-            while (await _waiting.Reader.WaitToReadAsync(stoppingToken))
+            while (await AnyWaitAsync(name, stoppingToken))
             {
                 var count = 0;
                 while (count < MostInGroup && _waiting.Reader.TryRead(out var next))
@@ -58,11 +61,23 @@ internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter
                 group.Clear();
             }
         }
-        catch (OperationCanceledException) when (stoppingToken.IsCancellationRequested)
+        finally
         {
             Refuse(group);
         }
     }
+
+    // Where nothing comes for a while the lane is well all the same.
+    private async Task<bool> AnyWaitAsync(string name, CancellationToken stop)
+    {
+        watch.WentRound(name);
+        var next = _waiting.Reader.WaitToReadAsync(stop).AsTask();
+        while (!next.IsCompleted && await Task.WhenAny(next, Task.Delay(Quiet, stop)) != next)
+            watch.WentRound(name);
+        return await next;
+    }
+
+    private static readonly TimeSpan Quiet = TimeSpan.FromSeconds(30);
 
     private async Task CommitAsync(List<Waiting> group, CancellationToken stop)
     {
@@ -72,10 +87,17 @@ internal sealed partial class SignalWriter(SignalCopy copy, ILogger<SignalWriter
             foreach (var waiting in group)
                 waiting.Done.TrySetResult(true);
         }
-        catch (NpgsqlException failure)
+        catch (Exception failure) when (Problems.IsDatabaseAway(failure) || group.Count == 1)
         {
             NotWritten(failure, group.Count);
             Refuse(group);
+        }
+        catch (Exception failure)
+        {
+            // Something in one request cannot be stored; the others are not its doing and are written one by one.
+            NotWritten(failure, 1);
+            foreach (var waiting in group)
+                await CommitAsync([waiting], stop);
         }
     }
 

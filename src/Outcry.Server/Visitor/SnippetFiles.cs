@@ -1,5 +1,8 @@
+using System.Collections.Concurrent;
 using System.IO.Compression;
 using System.Security.Cryptography;
+using System.Text;
+using System.Text.RegularExpressions;
 using NodaTime;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -28,7 +31,30 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
         if (from is null || site.Allows(from))
             site.Fetched(from, clock.GetCurrentInstant());
         // Short, so that a new version is on every site within minutes; asking again costs a 304.
-        return _snippet.Serve(http, "public, max-age=300");
+        return For(site).Serve(http, "public, max-age=300");
+    }
+
+    /// <summary>Stands in the built file where the names of query parameters go that a site's rules ask for.</summary>
+    private const string Asked = "|asked)";
+
+    private const int MostKept = 200;
+    private readonly ConcurrentDictionary<string, Packed> _bySite = new();
+
+    // Hardly any site asks for a parameter; those that ask for the same share one file.
+    private Packed For(LiveSite site)
+    {
+        var names = string.Concat(
+            site.AskedQuery.Order(StringComparer.OrdinalIgnoreCase)
+                .Select(n => $"|{Regex.Escape(Uri.EscapeDataString(n))}")
+        );
+        if (_bySite.TryGetValue(names, out var known))
+            return known;
+        if (_bySite.Count >= MostKept)
+            _bySite.Clear();
+        var text = Encoding.UTF8.GetString(_snippet.Plain);
+        return _bySite[names] = Packed.Of(
+            Encoding.UTF8.GetBytes(text.Replace(Asked, $"{names})", StringComparison.Ordinal))
+        );
     }
 
     /// <summary>Serves what the snippet fetches on demand.</summary>
@@ -48,9 +74,11 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
         public static Packed Read(IWebHostEnvironment environment, string path)
         {
             var file = environment.WebRootFileProvider.GetFileInfo(path);
-            var plain = file.Exists ? ReadAll(file) : [];
-            return new Packed(plain, Compress(plain), Convert.ToHexStringLower(SHA256.HashData(plain))[..16]);
+            return Of(file.Exists ? ReadAll(file) : []);
         }
+
+        public static Packed Of(byte[] plain) =>
+            new(plain, Compress(plain), Convert.ToHexStringLower(SHA256.HashData(plain))[..16]);
 
         public IResult Serve(HttpContext http, string caching)
         {
@@ -69,13 +97,19 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
             headers["Cross-Origin-Resource-Policy"] = "cross-origin";
             if (http.Request.Headers.IfNoneMatch == tag)
                 return Results.StatusCode(StatusCodes.Status304NotModified);
-            var takesBrotli = http
-                .Request.Headers.AcceptEncoding.ToString()
-                .Contains("br", StringComparison.OrdinalIgnoreCase);
+            var takesBrotli = TakesBrotli(http.Request);
             if (takesBrotli)
                 headers.ContentEncoding = "br";
             return Results.Bytes(takesBrotli ? Brotli : Plain, "text/javascript; charset=utf-8");
         }
+
+        // "br;q=0" says that it is not taken (RFC 9110 §12.5.3).
+        private static bool TakesBrotli(HttpRequest request) =>
+            request
+                .GetTypedHeaders()
+                .AcceptEncoding.Any(e =>
+                    e.Value.Equals("br", StringComparison.OrdinalIgnoreCase) && e.Quality is null or > 0
+                );
 
         private static byte[] ReadAll(Microsoft.Extensions.FileProviders.IFileInfo file)
         {

@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Timing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -43,15 +44,15 @@ internal static class TakePoint
             .ExecuteDeleteAsync(http.RequestAborted);
         if (await db.Points.CountAsync(p => p.SiteId == site!.Id, http.RequestAborted) >= MostKept)
             return Problems.BadField("selector", $"At most {MostKept} elements are pointed at in a day.");
-        var label = (request.Label ?? "").Trim();
+        var label = PlainText.Clean(request.Label).Trim();
         db.Points.Add(
             new PointRow
             {
                 WorkspaceId = site!.WorkspaceId,
                 SiteId = site.Id,
-                Selector = request.Selector,
-                Label = label.Length <= LongestLabel ? label : label[..LongestLabel],
-                Path = page!.Path,
+                Selector = PlainText.Clean(request.Selector),
+                Label = PlainText.Clip(label, LongestLabel),
+                Path = page!.RecordedPath,
                 Matches = Math.Clamp(request.Matches, 0, 10_000),
                 At = now,
             }

@@ -34,13 +34,17 @@ internal static class TakeSignals
         var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
         if (refused is not null)
             return refused;
-        if (Passport.TryRead(site!, request.Passport) is not { } visitor)
+        page = page!.Keeping(site!.AskedQuery);
+        if (Passport.TryRead(site, request.Passport, page, now) is not var (visitor, isOfPage))
             return Problems.BadField("passport", "The passport is not one that this site gave out.");
         if (request.Signals?.Count > MostSignals)
             return Problems.BadField("signals", $"At most {MostSignals} signals in one request.");
 
         var isMember = Passport.IsMember(visitor.VisitorId);
-        var isTest = site!.IsTestHost(page!.Host);
+        var isTest = site.IsTestHost(page.Host);
+        // Nothing that a robot does is anybody's doing, whatever it sends.
+        if (robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
+            return Taken(0);
         if (
             request.Form is not null
             || request.Track is not null
@@ -48,11 +52,20 @@ internal static class TakeSignals
             || request.Found is not null
         )
         {
+            // What happened on a page happened on a page view that was planned; a passport alone proves none.
+            if (!isOfPage)
+                return Problems.Of(
+                    StatusCodes.Status403Forbidden,
+                    "page-view",
+                    "This page view is not known",
+                    "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
+                );
             var actor = new PageActor(
                 visitor.VisitorId,
                 isMember || isTest,
                 request.Gpc,
-                places.Find(http.Connection.RemoteIpAddress)
+                places.Find(http.Connection.RemoteIpAddress),
+                AddressBlock.Of(http)
             );
             if (
                 request.Form is { } form
@@ -62,15 +75,11 @@ internal static class TakeSignals
             if (await reports.TakeAsync(site, request, page, actor, now, http.RequestAborted) is { } unfit)
                 return unfit;
         }
-        // Members and robots are not counted, and neither takes part in who is here.
-        if (isMember || robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
-            return Results.Json(
-                new SignalsResponse(0),
-                VisitorJson.Default.SignalsResponse,
-                statusCode: StatusCodes.Status202Accepted
-            );
+        // Members are not counted, and take no part in who is here.
+        if (isMember)
+            return Taken(0);
 
-        site.SawVisitor(visitor.VisitorId, page.Path, now);
+        site.SawVisitor(visitor.VisitorId, page, now);
         VisitTraits Traits() =>
             ReadFacts.Traits(
                 visitor,
@@ -87,12 +96,15 @@ internal static class TakeSignals
             );
         if (signals.Exists(s => s.CalloutId is not null))
             figures.Moved(site.Id);
-        return Results.Json(
-            new SignalsResponse(signals.Count),
+        return Taken(signals.Count);
+    }
+
+    private static IResult Taken(int signals) =>
+        Results.Json(
+            new SignalsResponse(signals),
             VisitorJson.Default.SignalsResponse,
             statusCode: StatusCodes.Status202Accepted
         );
-    }
 
     private static List<Signal> Read(
         LiveSite site,
@@ -105,6 +117,8 @@ internal static class TakeSignals
     )
     {
         var device = (short)DeviceReader.FromViewWidth(request.Width);
+        var host = page.Host == site.HomeHost ? null : page.Host;
+        var query = page.Query.Keys.Any(site.AskedQuery.Contains) ? page.RecordedQuery : null;
         var signals = new List<Signal>();
         foreach (var part in request.Signals ?? [])
             if (KindOf(part) is { } kind)
@@ -116,13 +130,15 @@ internal static class TakeSignals
                         kind,
                         visitor.VisitorId,
                         visitor.Visit.Number,
-                        page.Path,
+                        page.RecordedPath,
                         kind is SignalKind.Shown or SignalKind.Clicked or SignalKind.Closed ? part.Callout : null,
                         Math.Clamp(part.Value, 0, int.MaxValue),
                         device,
                         isTest
                     )
                     {
+                        Host = host,
+                        Query = query,
                         // Whoever asks not to be tracked is counted, and nothing else is kept of them.
                         Traits = kind == SignalKind.View && visitor.Visit.Pages == 1 && !request.Gpc ? traits() : null,
                     }

@@ -34,7 +34,7 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
             known?.VisitorId.StartsWith(own, StringComparison.Ordinal) == true
                 ? VisitorLog.Fold(site, known, request.Log, now)
                 : who.RecordAt(own + Passport.New(now, isMember: false).VisitorId, now, snapshot.Callouts);
-        visitor = visitor.Arrive(now).CameIn(who.CameBy with { EntryPage = page.Path });
+        visitor = visitor.Arrive(now).CameIn(who.CameBy with { EntryPage = page.ToNote() });
         // Lifted limits are lifted in the browser too, which holds to hush and budget by itself.
         if (lifted)
             visitor = visitor.Unrestrained();

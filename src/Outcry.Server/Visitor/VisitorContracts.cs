@@ -6,6 +6,13 @@ using Outcry.Core.Timing;
 
 namespace Outcry.Server.Visitor;
 
+/// <summary>Something that a page sends.</summary>
+internal interface IVisitorRequest
+{
+    /// <summary>The first of its lists that has an empty entry; null when none has.</summary>
+    string? EmptyPart { get; }
+}
+
 /// <summary>What the snippet asks at the start of a page view.</summary>
 /// <param name="Site">The site key.</param>
 /// <param name="Page">The page's address.</param>
@@ -34,7 +41,14 @@ internal sealed record PlanRequest(
     int Offset = 0,
     IReadOnlyDictionary<string, string>? Attributes = null,
     bool Known = false
-);
+) : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart =>
+        Log?.Contains(null!) == true ? "log"
+        : Languages?.Contains(null!) == true ? "languages"
+        : null;
+}
 
 /// <summary>One thing that became of a callout.</summary>
 /// <param name="Callout">Which.</param>
@@ -241,7 +255,12 @@ internal sealed record TrialItemPart(Guid Id, string Name, bool Shows, long? Due
 /// <param name="Selector">A selector that means it.</param>
 /// <param name="Label">What it says.</param>
 /// <param name="Matches">How many elements of the page the selector means.</param>
-internal sealed record PointRequest(string Site, string Page, string Token, string Selector, string Label, int Matches);
+internal sealed record PointRequest(string Site, string Page, string Token, string Selector, string Label, int Matches)
+    : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart => null;
+}
 
 internal sealed record NextPart(string Words, string Address);
 
@@ -249,7 +268,11 @@ internal sealed record NextPart(string Words, string Address);
 internal sealed record StagePart(string? Note);
 
 /// <summary>Asks whether somebody of the team is there.</summary>
-internal sealed record ThereRequest(string Site, string Page);
+internal sealed record ThereRequest(string Site, string Page) : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart => null;
+}
 
 internal sealed record ThereResponse(bool There);
 
@@ -265,7 +288,16 @@ internal sealed record SignalsRequest(
     IdentifyPart? Identify = null,
     IReadOnlyList<FoundFormPart>? Found = null,
     bool Gpc = false
-);
+) : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart =>
+        Signals?.Contains(null!) == true ? "signals"
+        : Track?.Contains(null!) == true ? "track"
+        : Found?.Any(f => f is null || f.Fields.Contains(null!)) == true ? "found"
+        : Form?.Fields.Any(f => f.Value is null) == true ? "form.fields"
+        : null;
+}
 
 /// <summary>Something that the page itself reports by name; "basket" is a basket addition.</summary>
 /// <param name="Id">Made by the snippet; sent twice it counts once.</param>

@@ -1,6 +1,7 @@
 using System.Text.Json;
 using System.Text.Json.Serialization.Metadata;
 using Microsoft.AspNetCore.Http.HttpResults;
+using Outcry.Core.Care;
 using Outcry.Core.Pages;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -15,15 +16,18 @@ internal static class VisitorDoor
         HttpContext http,
         JsonTypeInfo<T> type
     )
-        where T : class
+        where T : class, IVisitorRequest
     {
+        // Also a refusal is read by the page that caused it, as far as it is one of ours.
+        AllowReading(http);
         if (await BodyLimits.TryReadAsync(http.Request, BodyLimits.VisitorBytes, http.RequestAborted) is not { } bytes)
             return (null, Problems.TooLarge(BodyLimits.VisitorBytes));
         try
         {
-            return JsonSerializer.Deserialize(bytes, type) is { } body
-                ? (body, null)
-                : (null, Problems.BadField("", "The body must be a JSON object."));
+            return JsonSerializer.Deserialize(JsonGate.Clean(bytes).Span, type) is not { } body
+                    ? (null, Problems.BadField("", "The body must be a JSON object."))
+                : body.EmptyPart is { } part ? (null, Problems.BadField(part, "An entry of this list is empty."))
+                : (body, null);
         }
         catch (JsonException bad)
         {
@@ -61,12 +65,20 @@ internal static class VisitorDoor
                 )
             );
         }
-        if (origin.Length > 0)
-        {
-            http.Response.Headers.AccessControlAllowOrigin = origin;
-            http.Response.Headers.Vary = "Origin";
-        }
         return (site, page, null);
+    }
+
+    private static void AllowReading(HttpContext http)
+    {
+        var origin = http.Request.Headers.Origin.ToString();
+        if (
+            origin.Length == 0
+            || HostOf(origin) is not { } host
+            || !http.RequestServices.GetRequiredService<LiveSites>().AnyAllows(host)
+        )
+            return;
+        http.Response.Headers.AccessControlAllowOrigin = origin;
+        http.Response.Headers.Vary = "Origin";
     }
 
     /// <summary>Answers a preflight, which names no site: any site's allowed host may go on to ask.</summary>

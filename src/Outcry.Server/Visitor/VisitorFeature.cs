@@ -21,17 +21,22 @@ internal static class VisitorFeature
         builder.Services.AddHostedService(p => p.GetRequiredService<FigureNews>());
     }
 
+    // Proxies and people who look after a site ask for the head alone.
+    private static readonly string[] Readers = ["GET", "HEAD"];
+
     public static void MapVisitor(this WebApplication app)
     {
-        app.MapGet(
+        app.MapMethods(
                 "/o/{siteKey}.js",
+                Readers,
                 (HttpContext http, SnippetFiles files, LiveSites sites, string siteKey) =>
                     files.Serve(http, sites, siteKey)
             )
             .WithTags("Visitor")
             .WithName("GetSnippet");
-        app.MapGet(
+        app.MapMethods(
                 "/o/more/{version}.js",
+                Readers,
                 (HttpContext http, SnippetFiles files, string version) => files.ServeMore(http, version)
             )
             .WithTags("Visitor")

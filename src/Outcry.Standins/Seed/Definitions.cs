@@ -64,7 +64,6 @@ internal sealed class Definitions(string siteAddress, Instant start)
             AllowedHosts = [new Uri(siteAddress).Authority],
             TimeZone = "Europe/London",
             Rules = HouseRules.Start with { QuietPages = ["/cart", "/checkout/**"] },
-            SigningKey = RandomNumberGenerator.GetBytes(32),
             TestHosts = ["preview.emberwick.example"],
             Words = WordChoice.Start with { Added = ["grotbag"] },
             CreatedAt = start,

@@ -130,7 +130,13 @@ internal sealed class Extras(IServiceProvider services, Definitions definitions,
                     ["pieces"] = "6",
                 }
             );
-            var actor = new PageActor($"odd{minutesAgo}", IsOwn: false, PrivacyControl: false, Place.Unknown);
+            var actor = new PageActor(
+                $"odd{minutesAgo}",
+                IsOwn: false,
+                PrivacyControl: false,
+                Place.Unknown,
+                Block: ""
+            );
             await forms.TakeAsync(site, submission, siteAddress + "/quote", actor, at, CancellationToken.None);
         }
     }

@@ -254,7 +254,13 @@ internal sealed class PastMaker(
                 site,
                 form,
                 siteAddress + path,
-                new PageActor(visitorId, IsOwn: false, PrivacyControl: false, People.DrawPlace(chance)),
+                new PageActor(
+                    visitorId,
+                    IsOwn: false,
+                    PrivacyControl: false,
+                    People.DrawPlace(chance),
+                    Block: visitorId
+                ),
                 at,
                 CancellationToken.None
             ) is

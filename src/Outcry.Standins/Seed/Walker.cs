@@ -32,7 +32,11 @@ internal sealed class Walker(Catalogue goods, string host, Random chance)
             paths.AddRange([goods.PathOf(about!), "/cart", "/checkout", "/checkout/thank-you"]);
         if (deed == Deed.AsksForQuote)
             paths.Add("/quote");
-        return new Walk([.. paths.Select(p => new JourneyPage(PageAddress.At(host, p), StayMs(p), []))], deed, about);
+        return new Walk(
+            [.. paths.Select(p => new JourneyPage(PageAddress.Recorded(host, p), StayMs(p), []))],
+            deed,
+            about
+        );
     }
 
     private string Entry() =>

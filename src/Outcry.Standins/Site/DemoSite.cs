@@ -15,6 +15,8 @@ internal static class DemoSite
                 WebRootPath = SiteFiles(),
             }
         );
+        // The secrets: OUTCRY_SITE_SECRET and OUTCRY_SITE_STOCKSECRET.
+        builder.Configuration.AddEnvironmentVariables("OUTCRY_SITE_");
         builder.Logging.SetMinimumLevel(LogLevel.Warning);
         builder.WebHost.ConfigureKestrel(k => k.AddServerHeader = false);
         builder.Services.AddSingleton(Catalogue.Read());

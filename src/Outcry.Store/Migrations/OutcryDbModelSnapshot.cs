@@ -1240,6 +1240,30 @@ namespace Outcry.Store.Migrations
                     b.ToTable("segments", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.SessionRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.Property<Instant>("StartedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("started_at");
+
+                    b.HasKey("Id")
+                        .HasName("pk_sessions");
+
+                    b.HasIndex("MemberId")
+                        .HasDatabaseName("ix_sessions_member_id");
+
+                    b.ToTable("sessions", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.SiteRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1302,6 +1326,11 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("language");
 
+                    b.Property<byte[]>("LinkKey")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("link_key");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1321,6 +1350,16 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("own_words");
 
+                    b.Property<byte[]>("PassportKey")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("passport_key");
+
+                    b.Property<byte[]>("PersonKey")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("person_key");
+
                     b.Property<Instant?>("RefusedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("refused_at");
@@ -1333,11 +1372,6 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("jsonb")
                         .HasColumnName("rules");
-
-                    b.Property<byte[]>("SigningKey")
-                        .IsRequired()
-                        .HasColumnType("bytea")
-                        .HasColumnName("signing_key");
 
                     b.Property<Instant?>("SwitchedAt")
                         .HasColumnType("timestamp with time zone")
@@ -1477,6 +1511,30 @@ namespace Outcry.Store.Migrations
                     b.ToTable("sources", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.TombstoneRow", b =>
+                {
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("Key")
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("SiteId", "Key")
+                        .HasName("pk_tombstones");
+
+                    b.ToTable("tombstones", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.VisitorRow", b =>
                 {
                     b.Property<Guid>("SiteId")
@@ -1612,6 +1670,16 @@ namespace Outcry.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_memberships_members_member_id");
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.SessionRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.Member", null)
+                        .WithMany()
+                        .HasForeignKey("MemberId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_sessions_members_member_id");
                 });
 #pragma warning restore 612, 618
         }

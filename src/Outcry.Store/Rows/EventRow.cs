@@ -75,6 +75,7 @@ public sealed class EventRow : IWorkspaceOwned
             Name = new PersonName(FirstName, LastInitial),
             Place = new Place(City, Region, Country),
             PersonKey = PersonKey,
+            PhoneKey = PhoneKey,
             VisitorId = VisitorId,
             Page = Page,
             Product = ProductName is null

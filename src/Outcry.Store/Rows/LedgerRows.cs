@@ -46,3 +46,16 @@ public sealed class ErasureRow : IWorkspaceOwned
     /// <summary>SHA-256 over the ids of what was erased, in order: shows later that a given record was among it.</summary>
     public required string Digest { get; init; }
 }
+
+/// <summary>What is left of an event that was erased or deleted: enough to know it when it is told again, and nothing to read.</summary>
+public sealed class TombstoneRow : IWorkspaceOwned
+{
+    public Guid WorkspaceId { get; init; }
+
+    public Guid SiteId { get; init; }
+
+    /// <summary>Keyed hash of the event's source and of the id under which its sender knows it.</summary>
+    public required string Key { get; init; }
+
+    public Instant At { get; init; }
+}

@@ -32,8 +32,14 @@ public sealed class SiteRow : IWorkspaceOwned
     public string? SwitchedBy { get; set; }
     public Instant? SwitchedAt { get; set; }
 
-    /// <summary>Signs visitor passports and private links of this site.</summary>
-    public required byte[] SigningKey { get; init; }
+    /// <summary>Signs visitors' passports, and nothing else.</summary>
+    public byte[] PassportKey { get; init; } = RandomNumberGenerator.GetBytes(32);
+
+    /// <summary>Signs private links, and nothing else.</summary>
+    public byte[] LinkKey { get; init; } = RandomNumberGenerator.GetBytes(32);
+
+    /// <summary>Hashes what tells people apart, and what is forgotten of them; nothing else.</summary>
+    public byte[] PersonKey { get; init; } = RandomNumberGenerator.GetBytes(32);
 
     public Instant? HeardAt { get; set; }
 

@@ -24,6 +24,16 @@ public sealed class Member : IdentityUser<Guid>
     public string DisplayName { get; set; } = "";
 }
 
+/// <summary>A browser that a member signed in with, until it is signed out. Without its row its cookie opens nothing.</summary>
+public sealed class SessionRow
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+
+    public Guid MemberId { get; init; }
+
+    public Instant StartedAt { get; init; }
+}
+
 /// <summary>What a member may do in a workspace, each including those below.</summary>
 public enum Role
 {

@@ -50,6 +50,12 @@ public sealed record Signal(
     bool IsTest = false
 )
 {
+    /// <summary>The page's host where it is not the site's own; null where it is.</summary>
+    public string? Host { get; init; }
+
+    /// <summary>The query parameters that a rule of the site asks for, or that a campaign has; null for none.</summary>
+    public string? Query { get; init; }
+
     /// <summary>With the first page view of a visit: what else was known of it.</summary>
     public VisitTraits? Traits { get; init; }
 }

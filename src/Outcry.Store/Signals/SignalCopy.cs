@@ -9,7 +9,7 @@ namespace Outcry.Store.Signals;
 public sealed class SignalCopy(NpgsqlDataSource source)
 {
     private const string Columns =
-        "id, day, site_id, at, kind, visitor_id, visit, path, callout_id, value, device, is_test, traits";
+        "id, day, site_id, at, kind, visitor_id, visit, path, callout_id, value, device, is_test, traits, host, query";
 
     private readonly HashSet<LocalDate> _days = [];
 
@@ -77,13 +77,19 @@ public sealed class SignalCopy(NpgsqlDataSource source)
             await writer.WriteAsync(signal.Value, NpgsqlDbType.Integer, stop);
             await writer.WriteAsync(signal.Device, NpgsqlDbType.Smallint, stop);
             await writer.WriteAsync(signal.IsTest, NpgsqlDbType.Boolean, stop);
-            if (signal.Traits is { } traits)
-                await writer.WriteAsync(traits.Write(), NpgsqlDbType.Jsonb, stop);
-            else
-                await writer.WriteNullAsync(stop);
+            await WriteOrNullAsync(writer, signal.Traits?.Write(), NpgsqlDbType.Jsonb, stop);
+            await WriteOrNullAsync(writer, signal.Host, NpgsqlDbType.Text, stop);
+            await WriteOrNullAsync(writer, signal.Query, NpgsqlDbType.Text, stop);
         }
         await writer.CompleteAsync(stop);
     }
+
+    private static Task WriteOrNullAsync(
+        NpgsqlBinaryImporter writer,
+        string? text,
+        NpgsqlDbType type,
+        CancellationToken stop
+    ) => text is null ? writer.WriteNullAsync(stop) : writer.WriteAsync(text, type, stop);
 
     private async Task EnsureDayAsync(NpgsqlConnection connection, LocalDate day, CancellationToken stop)
     {

@@ -29,7 +29,17 @@ public sealed record VisitTraits(
     /// <exception cref="JsonException">It is something else.</exception>
     public static VisitTraits Read(string json) =>
         JsonSerializer.Deserialize(json, VisitTraitsJson.Default.VisitTraits)
-        ?? throw new JsonException("The traits of a visit are null.");
+            is {
+                Languages: not null,
+                Country: not null,
+                Region: not null,
+                City: not null,
+                Referrer: not null,
+                Campaign: not null
+            } read
+        && read.Languages.All(l => l is not null)
+            ? read
+            : throw new JsonException("The traits of a visit are not whole.");
 }
 
 [JsonSourceGenerationOptions(JsonSerializerDefaults.Web)]

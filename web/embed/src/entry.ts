@@ -1,3 +1,4 @@
+import { scrolled } from './dom/acts';
 import { watchBaskets } from './dom/baskets';
 import { fillVisitor, watchForms } from './dom/forms';
 import { type Kit, kit } from './dom/kit';
@@ -86,7 +87,7 @@ function begin(script: HTMLScriptElement) {
   const signals = createSignals(`${desk}/v/signals`, () =>
     plan && !stage ? { site, page: address, width: viewWidth(), passport: plan.passport, gpc } : undefined,
   );
-  let address = location.href;
+  let address = here(!!stage);
 
   function note(callout: string, what: LogEntry['what']) {
     memory.write({ log: [...memory.read().log, { callout, what, at: Date.now() }].slice(-50) });
@@ -104,7 +105,8 @@ function begin(script: HTMLScriptElement) {
       agreed,
       gpc,
       languages: navigator.languages,
-      referrer: document.referrer,
+      // The host is all that is asked of it.
+      referrer: document.referrer.split('/', 3).join('/'),
       offset: -new Date().getTimezoneOffset(),
       ...said,
       log: log.map(({ callout, what, at }) => ({ callout, what, agoMs: Math.max(0, Date.now() - at) })),
@@ -151,9 +153,10 @@ function begin(script: HTMLScriptElement) {
   }
 
   function turnPage() {
-    if (location.href.split('#')[0] === address.split('#')[0]) return;
+    const next = here(!!stage);
+    if (next === address) return;
     leave();
-    address = location.href;
+    address = next;
     plan = undefined;
     viewed = '';
     void askForPlan();
@@ -168,8 +171,7 @@ function begin(script: HTMLScriptElement) {
   addEventListener(
     'scroll',
     () => {
-      const seen = ((scrollY + innerHeight) / Math.max(1, document.documentElement.scrollHeight)) * 100;
-      depth = Math.max(depth, Math.min(100, Math.floor(seen)));
+      depth = Math.max(depth, Math.min(100, scrolled()));
     },
     { passive: true },
   );
@@ -216,7 +218,7 @@ function begin(script: HTMLScriptElement) {
         else memory.allow(false);
     }
   }
-  const early = Array.isArray(window.outcry) ? window.outcry : [];
+  const early = window.outcry;
   window.outcry = {
     push: take,
     track: (event, data) => take(['track', event, data]),
@@ -224,10 +226,26 @@ function begin(script: HTMLScriptElement) {
     consent: (agreed) => take(['consent', agreed]),
     hold: (what, open) => take(['hold', what, open]),
   };
-  for (const command of early) take(command);
+  if (Array.isArray(early)) for (const command of early) take(command);
 
   if (document.readyState === 'loading') addEventListener('DOMContentLoaded', () => void askForPlan());
   else void askForPlan();
+}
+
+/**
+ * Parameters of an address that may leave the browser: those of campaigns, and those that a rule of the site asks for,
+ * whose names the desk writes in here as it serves this file. Any other may be a key to somebody's account.
+ */
+const ASKED = /^(utm_\w+|asked)(=|$)/i;
+
+/** The page's address as far as it leaves the browser; on a stage, which only a member sees, all of its query. */
+function here(whole: boolean): string {
+  const kept = location.search
+    .slice(1)
+    .split('&')
+    .filter((part) => whole || ASKED.test(part))
+    .join('&');
+  return location.origin + location.pathname + (kept && `?${kept}`);
 }
 
 /** What must not be sent with every question for a plan. */
@@ -266,7 +284,7 @@ function watchRoutes(turned: () => void) {
 
 // Pasted twice, or on a page that has no script element to be read: the first one runs, and nothing else happens.
 const script = document.currentScript;
-if (script instanceof HTMLScriptElement && !(window.outcry && 'push' in window.outcry && !Array.isArray(window.outcry)))
+if (script instanceof HTMLScriptElement && !(window.outcry && 'hold' in window.outcry))
   try {
     begin(script);
   } catch {

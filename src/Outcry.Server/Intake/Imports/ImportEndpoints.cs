@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
@@ -79,7 +80,7 @@ internal static class ImportEndpoints
     {
         if (request.HttpContext.Features.Get<IHttpMaxRequestBodySizeFeature>() is { IsReadOnly: false } limit)
             limit.MaxRequestBodySize = UploadStore.MostBytes + 1;
-        var file = Path.GetFileName(name);
+        var file = PlainText.Clean(Path.GetFileName(name));
         var upload = await uploads.KeepAsync(siteId, file.Length is 0 or > 120 ? "file" : file, request.Body, stop);
         if (upload is null)
             return Problems.Of(

@@ -2,6 +2,7 @@ using System.Globalization;
 using System.Text;
 using System.Text.Json;
 using CsvHelper;
+using Outcry.Core.Care;
 using Outcry.Server.Intake.Polls;
 
 namespace Outcry.Server.Intake.Imports;
@@ -42,7 +43,7 @@ internal static class ImportFile
         if (shape == FileShape.NdJson)
         {
             using var lines = Open(path);
-            while (lines.ReadLine() is { } line)
+            while (ReadLine(lines) is { } line)
                 if (line.Trim().Length > 0)
                     return TryParse(line) is { } first ? Outcry.Core.Sources.JsonPlaces.List(first) : [];
             return [];
@@ -86,8 +87,10 @@ internal static class ImportFile
     private static IEnumerable<FileRow> JsonRows(string path)
     {
         using var reader = Open(path);
-        for (var row = 1; reader.ReadLine() is { } line; row++)
-            if (line.Trim().Length > 0)
+        for (var row = 1; ReadLine(reader) is { } line; row++)
+            if (line.Length > LongestLine)
+                yield return new FileRow(null, row, $"The line is longer than {LongestLine / 1024} KB.");
+            else if (line.Trim().Length > 0)
                 yield return TryParse(line) is { ValueKind: JsonValueKind.Object } item
                     ? new FileRow(ListReader.Of(row, item), row, null)
                     : new FileRow(null, row, "The line is not one JSON object.");
@@ -97,12 +100,30 @@ internal static class ImportFile
     {
         try
         {
-            return JsonDocument.Parse(line).RootElement;
+            return JsonGate.Parse(line);
         }
         catch (JsonException)
         {
             return null;
         }
+    }
+
+    /// <summary>Longest line of JSON taken, in characters; no event is as long.</summary>
+    private const int LongestLine = 256 * 1024;
+
+    // A line as long as the file would be held in memory whole; of one that is too long only that much is, and the rest is passed over.
+    private static string? ReadLine(StreamReader reader)
+    {
+        var line = new StringBuilder();
+        int sign;
+        while ((sign = reader.Read()) >= 0)
+        {
+            if (sign == '\n')
+                return line.ToString();
+            if (line.Length <= LongestLine)
+                line.Append((char)sign);
+        }
+        return line.Length > 0 ? line.ToString() : null;
     }
 
     // UTF-8 unless a byte order mark says otherwise.

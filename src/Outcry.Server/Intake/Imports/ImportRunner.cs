@@ -1,7 +1,7 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Npgsql;
+using Outcry.Core.Care;
 using Outcry.Core.Sources;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -30,6 +30,8 @@ internal sealed partial class ImportRunner(
 
     /// <summary>Rejected rows kept with their reason; more are counted only.</summary>
     public const int MostRejects = 10_000;
+
+    private const int MostFieldName = 200;
 
     private readonly ConcurrentDictionary<Guid, CancellationTokenSource> _running = new();
 
@@ -90,7 +92,14 @@ internal sealed partial class ImportRunner(
         {
             row.State = ImportState.Cancelled;
         }
-        catch (Exception bad) when (bad is NpgsqlException or DbUpdateException or InvalidOperationException)
+        catch (CsvHelper.MaxFieldSizeException bad)
+        {
+            row.State = ImportState.Failed;
+            row.Because =
+                $"In or after row {row.Read + 2} a cell is longer than 64 KB: a quotation mark may not be closed there. What was read before is in the ledger.";
+            Broken(row.Id, bad);
+        }
+        catch (Exception bad) when (Problems.IsDatabaseAway(bad))
         {
             row.State = ImportState.Failed;
             row.Because =
@@ -158,8 +167,8 @@ internal sealed partial class ImportRunner(
                     WorkspaceId = row.WorkspaceId,
                     ImportId = row.Id,
                     Row = place,
-                    Field = fault.Field,
-                    Because = fault.Sentence,
+                    Field = PlainText.Clip(PlainText.Clean(fault.Field), MostFieldName),
+                    Because = PlainText.Clean(fault.Sentence),
                 }
             );
     }
@@ -218,7 +227,7 @@ internal sealed partial class ImportRunner(
             db.Rejects.AddRange(rejects);
             await db.SaveChangesAsync(CancellationToken.None);
         }
-        catch (Exception away) when (away is NpgsqlException or DbUpdateException or InvalidOperationException)
+        catch (Exception away)
         {
             // The figures are saved with the next lot, or at the end.
             Broken(row.Id, away);

@@ -1,4 +1,5 @@
 using System.Collections.Concurrent;
+using System.Globalization;
 using NodaTime;
 
 namespace Outcry.Server.Intake.Imports;
@@ -15,20 +16,39 @@ internal sealed record Upload(
 );
 
 /// <summary>Keeps uploaded files for as long as it takes to import them; they name people, so never longer than an hour.</summary>
-internal sealed class UploadStore : IDisposable
+internal sealed partial class UploadStore : IDisposable
 {
     /// <summary>Largest file taken, in bytes.</summary>
     public const long MostBytes = 256L * 1024 * 1024;
-    private static readonly Duration Life = Duration.FromHours(1);
 
+    /// <summary>Files of one site, and bytes of all sites on this node; beyond them the oldest make way.</summary>
+    private const int MostOfSite = 10;
+    private const long MostBytesOfAll = 4 * MostBytes;
+
+    private const string FolderPrefix = "outcry-uploads-";
+    private static readonly Duration Life = Duration.FromHours(1);
     private readonly IClock _clock;
+    private readonly ILogger<UploadStore> _log;
     private readonly Timer _clearing;
     private readonly ConcurrentDictionary<Guid, Upload> _uploads = new();
-    private readonly string _folder = Directory.CreateTempSubdirectory("outcry-uploads-").FullName;
 
-    public UploadStore(IClock clock)
+    // The process stands in the name, so that whoever starts next can tell what was left behind.
+    private readonly string _folder = Path.Combine(
+        Path.GetTempPath(),
+        $"{FolderPrefix}{Environment.ProcessId}-{Guid.NewGuid():N}"
+    );
+
+    public UploadStore(IClock clock, ILogger<UploadStore> log)
     {
-        _clock = clock;
+        (_clock, _log) = (clock, log);
+        ClearLeftBehind();
+        if (OperatingSystem.IsWindows())
+            Directory.CreateDirectory(_folder);
+        else
+            Directory.CreateDirectory(
+                _folder,
+                UnixFileMode.UserRead | UnixFileMode.UserWrite | UnixFileMode.UserExecute
+            );
         _clearing = new Timer(_ => ForgetOld(), null, TimeSpan.FromMinutes(1), TimeSpan.FromMinutes(1));
     }
 
@@ -37,34 +57,51 @@ internal sealed class UploadStore : IDisposable
     {
         var id = Guid.CreateVersion7();
         var path = Path.Combine(_folder, id.ToString("N"));
+        var isKept = false;
+        try
+        {
+            if (await WriteAsync(path, content, stop) is not { } bytes)
+                return null;
+            var shape = ImportFile.ShapeOf(path);
+            var upload = new Upload(id, siteId, fileName, path, bytes, shape, _clock.GetCurrentInstant());
+            _uploads[id] = upload;
+            isKept = true;
+            MakeRoom(siteId);
+            return upload;
+        }
+        finally
+        {
+            // Broken off, too large, or no file at all: nothing of it stays.
+            if (!isKept)
+                Delete(path);
+        }
+    }
+
+    private static async Task<long?> WriteAsync(string path, Stream content, CancellationToken stop)
+    {
         long bytes = 0;
-        await using (var file = File.Create(path))
+        await using var file = File.Create(path);
+        var buffer = new byte[64 * 1024];
+        while (await content.ReadAsync(buffer, stop) is var read and > 0)
         {
-            var buffer = new byte[64 * 1024];
-            while (await content.ReadAsync(buffer, stop) is var read and > 0)
-            {
-                bytes += read;
-                if (bytes > MostBytes)
-                    break;
-                await file.WriteAsync(buffer.AsMemory(0, read), stop);
-            }
+            bytes += read;
+            if (bytes > MostBytes)
+                return null;
+            await file.WriteAsync(buffer.AsMemory(0, read), stop);
         }
-        if (bytes > MostBytes)
-        {
-            File.Delete(path);
-            return null;
-        }
-        var upload = new Upload(
-            id,
-            siteId,
-            fileName,
-            path,
-            bytes,
-            ImportFile.ShapeOf(path),
-            _clock.GetCurrentInstant()
-        );
-        _uploads[id] = upload;
-        return upload;
+        return bytes;
+    }
+
+    private void MakeRoom(Guid siteId)
+    {
+        foreach (
+            var old in _uploads.Values.Where(u => u.SiteId == siteId).OrderByDescending(u => u.At).Skip(MostOfSite)
+        )
+            Forget(old.Id);
+        long sum = 0;
+        foreach (var upload in _uploads.Values.OrderByDescending(u => u.At).ToList())
+            if ((sum += upload.Bytes) > MostBytesOfAll)
+                Forget(upload.Id);
     }
 
     public Upload? Find(Guid siteId, Guid id) =>
@@ -73,7 +110,7 @@ internal sealed class UploadStore : IDisposable
     public void Forget(Guid id)
     {
         if (_uploads.TryRemove(id, out var gone))
-            File.Delete(gone.Path);
+            Delete(gone.Path);
     }
 
     public void Dispose()
@@ -91,5 +128,50 @@ internal sealed class UploadStore : IDisposable
                 Forget(id);
     }
 
+    // A process that was killed could not clear up after itself; what it had taken names people all the same.
+    private void ClearLeftBehind()
+    {
+        foreach (var folder in Directory.EnumerateDirectories(Path.GetTempPath(), $"{FolderPrefix}*"))
+            if (!IsAlive(Path.GetFileName(folder)[FolderPrefix.Length..].Split('-')[0]))
+                try
+                {
+                    Directory.Delete(folder, recursive: true);
+                }
+                catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+                {
+                    NotDeleted(failure, folder);
+                }
+    }
+
+    private static bool IsAlive(string process)
+    {
+        if (!int.TryParse(process, NumberStyles.None, CultureInfo.InvariantCulture, out var id))
+            return false;
+        try
+        {
+            using var found = System.Diagnostics.Process.GetProcessById(id);
+            return !found.HasExited;
+        }
+        catch (ArgumentException)
+        {
+            return false;
+        }
+    }
+
+    private void Delete(string path)
+    {
+        try
+        {
+            File.Delete(path);
+        }
+        catch (Exception failure) when (failure is IOException or UnauthorizedAccessException)
+        {
+            NotDeleted(failure, path);
+        }
+    }
+
     private bool IsOld(Upload upload) => _clock.GetCurrentInstant() - upload.At > Life;
+
+    [LoggerMessage(1204, LogLevel.Error, "An uploaded file could not be deleted: {Path}")]
+    private partial void NotDeleted(Exception failure, string path);
 }

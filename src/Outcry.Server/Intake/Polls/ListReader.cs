@@ -8,6 +8,7 @@ using AngleSharp.Html.Parser;
 using CsvHelper;
 using CsvHelper.Configuration;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Sources;
 using Outcry.Store.Rows;
@@ -61,6 +62,10 @@ internal static class ListReader
         {
             return ItemList.Unreadable($"It is neither RSS nor Atom: line {bad.LineNumber}.");
         }
+        catch (MaxFieldSizeException)
+        {
+            return ItemList.Unreadable("A cell of it is longer than 64 KB: a quotation mark may not be closed.");
+        }
         catch (CsvHelperException)
         {
             return ItemList.Unreadable("It is no comma-separated list.");
@@ -101,7 +106,7 @@ internal static class ListReader
 
     private static ItemList Json(string text, string pointer)
     {
-        var document = JsonDocument.Parse(text).RootElement;
+        var document = JsonGate.Parse(text);
         var at = document;
         if (pointer.Length > 0)
         {
@@ -126,7 +131,7 @@ internal static class ListReader
                 .Select(l => l.Trim())
                 .Where(l => l.Length > 0)
                 .Take(MostItems)
-                .Select(line => JsonDocument.Parse(line).RootElement)
+                .Select(line => JsonGate.Parse(line))
         );
 
     private static ItemList Csv(string text)
@@ -157,6 +162,9 @@ internal static class ListReader
     public static IReadOnlyList<JsonPlace> Columns(string[] heading, string[] first) =>
         [.. heading.Select((name, i) => new JsonPlace(name, JsonPlaces.Sample(first.ElementAtOrDefault(i) ?? "")))];
 
+    /// <summary>Longest cell taken, in characters.</summary>
+    private const double LongestCell = 64 * 1024;
+
     public static CsvConfiguration CsvSettings { get; } =
         new(CultureInfo.InvariantCulture)
         {
@@ -165,6 +173,8 @@ internal static class ListReader
             DetectDelimiter = true,
             DetectDelimiterValues = [",", ";", "\t"],
             IgnoreBlankLines = true,
+            // A quote that is never closed makes one cell of the whole rest of a file.
+            MaxFieldSize = LongestCell,
         };
 
     // A page may hold several blocks, each one thing, a list, or a graph; reviews also stand inside the product they are of.
@@ -184,7 +194,7 @@ internal static class ListReader
     {
         try
         {
-            return JsonDocument.Parse(json).RootElement;
+            return JsonGate.Parse(json);
         }
         catch (JsonException)
         {

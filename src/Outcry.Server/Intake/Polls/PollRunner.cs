@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
@@ -33,39 +34,102 @@ internal sealed class PollRunner(
     SystemDb database,
     LiveSites sites,
     SiteNews news,
+    OneNode oneNode,
+    LoopWatch watch,
+    IHostApplicationLifetime lifetime,
     IClock clock
 )
 {
+    private readonly ConcurrentDictionary<Guid, bool> _underWay = new();
+
     /// <summary>Fetches one source now, whatever its turn.</summary>
     public async Task<PollOutcome> RunAsync(SourceRow source, CancellationToken stop)
     {
         var now = clock.GetCurrentInstant();
+        // Its turn is taken whatever comes of it: a list that breaks the reader is not fetched anew each minute.
+        await using (var db = database.Open())
+            await db
+                .Sources.Where(s => s.Id == source.Id)
+                .ExecuteUpdateAsync(u => u.SetProperty(s => s.PolledAt, now), stop);
         var outcome = await TryAsync(source, now, stop);
-        await using var db = database.Open();
-        await db
-            .Sources.Where(s => s.Id == source.Id)
-            .ExecuteUpdateAsync(u => u.SetProperty(s => s.PolledAt, now), stop);
         var trouble =
             outcome.Fault ?? (outcome.Items > 0 && outcome.Rejected == outcome.Items ? outcome.FirstRejected : null);
         if (trouble is not null)
             await recorder.RefusedAsync(source, trouble, now, stop);
         if (outcome.Added > 0)
-            await news.TellAsync(source.SiteId, SiteChange.Definition, null, stop);
+            await news.TryTellAsync(source.SiteId, SiteChange.Definition, stop);
         return outcome;
     }
 
-    /// <summary>Fetches every source whose turn has come.</summary>
+    /// <summary>Begins to fetch every source whose turn has come, and waits for none.</summary>
+    /// <remarks>
+    /// Each workspace fetches its own one after another, beside the others: one whose lists answer slowly, or never, keeps
+    /// nobody else waiting. A node takes a workspace only while no other does.
+    /// </remarks>
+    public async Task BeginDueAsync(CancellationToken stop)
+    {
+        foreach (var workspace in (await DueAsync(stop)).GroupBy(s => s.WorkspaceId))
+            if (_underWay.TryAdd(workspace.Key, true))
+                _ = Task.Run(() => RunOfAsync(workspace.Key, [.. workspace]), CancellationToken.None);
+    }
+
+    /// <summary>Fetches every source whose turn has come, and returns when all have been.</summary>
     public async Task RunDueAsync(CancellationToken stop)
     {
+        foreach (var source in await DueAsync(stop))
+            await RunContainedAsync(source, stop);
+    }
+
+    private async Task<List<SourceRow>> DueAsync(CancellationToken stop)
+    {
         var now = clock.GetCurrentInstant();
-        foreach (var site in sites.All)
-        foreach (var source in site.Sources.Values.Where(s => s is { Poll: not null, PausedAt: null, DeletedAt: null }))
+        var polled = sites
+            .All.SelectMany(s => s.Sources.Values)
+            .Where(s => s is { Poll: not null, PausedAt: null, DeletedAt: null })
+            .ToList();
+        var ids = polled.ConvertAll(s => s.Id);
+        // What memory holds of the last fetch may be old; the rows know.
+        await using var db = database.Open();
+        var last = await db.Sources.Where(s => ids.Contains(s.Id)).ToDictionaryAsync(s => s.Id, s => s.PolledAt, stop);
+        return polled.FindAll(s =>
+            last.TryGetValue(s.Id, out var at) && (at is null || now - at >= Duration.FromMinutes(s.Poll!.EveryMinutes))
+        );
+    }
+
+    private async Task RunOfAsync(Guid workspace, IReadOnlyList<SourceRow> sources)
+    {
+        try
         {
-            // What memory holds of the last fetch may be old; the row knows.
-            await using var db = database.Open();
-            var last = await db.Sources.Where(s => s.Id == source.Id).Select(s => s.PolledAt).FirstOrDefaultAsync(stop);
-            if (last is null || now - last >= Duration.FromMinutes(source.Poll!.EveryMinutes))
-                await RunAsync(source, stop);
+            await oneNode.RunAsync(
+                $"polls.{workspace:N}",
+                async stop =>
+                {
+                    foreach (var source in sources)
+                        await RunContainedAsync(source, stop);
+                },
+                lifetime.ApplicationStopping
+            );
+        }
+        catch (Exception failure)
+        {
+            watch.PassedOver($"fetches of workspace {workspace}", failure);
+        }
+        finally
+        {
+            _underWay.TryRemove(workspace, out _);
+        }
+    }
+
+    // One list's trouble is its own.
+    private async Task RunContainedAsync(SourceRow source, CancellationToken stop)
+    {
+        try
+        {
+            await RunAsync(source, stop);
+        }
+        catch (Exception failure) when (!stop.IsCancellationRequested)
+        {
+            watch.PassedOver($"fetch of source {source.Id}", failure);
         }
     }
 
@@ -79,11 +143,28 @@ internal sealed class PollRunner(
         return (list.Items, list.Fault);
     }
 
+    // Whatever a foreign server answers is an answer; a reader that it breaks says so at its source.
+    private async Task<(IReadOnlyList<ListItem> Items, string? Fault)> LookContainedAsync(
+        Polling poll,
+        CancellationToken stop
+    )
+    {
+        try
+        {
+            return await LookAsync(poll, stop);
+        }
+        catch (Exception failure) when (!stop.IsCancellationRequested && !Problems.IsDatabaseAway(failure))
+        {
+            watch.PassedOver($"the answer of {poll.Address}", failure);
+            return ([], "What it answers cannot be read as a list.");
+        }
+    }
+
     private async Task<PollOutcome> TryAsync(SourceRow source, Instant now, CancellationToken stop)
     {
         if (source.Poll is not { } poll)
             return PollOutcome.Failed("This source fetches nothing.");
-        var (items, fault) = await LookAsync(poll, stop);
+        var (items, fault) = await LookContainedAsync(poll, stop);
         if (fault is not null)
             return PollOutcome.Failed(fault);
         var map = ListReader.OwnMap(poll.Format) ?? source.Map;

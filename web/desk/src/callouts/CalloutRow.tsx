@@ -69,6 +69,7 @@ export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; 
 
 const NOTES: Record<Schema<'CalloutNote'>, string> = {
   starterWording: 'Still the starter wording.',
+  cannotBeShown: 'Live, but cannot be shown.',
   notHeard: 'The snippet has not been heard since it went live.',
   waitingForFirst: 'Waiting for its first showing.',
   notShownLately: 'Not shown in the last 24 hours.',

@@ -13,7 +13,7 @@ const item = (name: string, change: Partial<CalloutListItem> = {}): CalloutListI
   brief: aBrief(),
   figures: { shown: 0, clicked: 0, closed: 0, lastShownAt: null },
   notes: [],
-  changedAt: '2026-11-24T10:00:00Z',
+  changedAt: '2015-11-24T10:00:00Z',
   changedBy: 'Marta',
   ...change,
 });

@@ -11,7 +11,7 @@ import { Failed } from '../ui/Notice';
 import { Panel, Refused, Section } from '../ui/Panel';
 import { Said } from '../ui/Said';
 import { changeEvents, correctEvent, type EventAct, eventQuery } from './api';
-import { EventSign } from './EventSign';
+import { EventSign, RUSH } from './EventSign';
 import { KINDS } from './words';
 
 type Detail = NonNullable<Awaited<ReturnType<NonNullable<ReturnType<typeof eventQuery>['queryFn']>>>>;
@@ -102,7 +102,9 @@ function Opened({ detail }: { detail: Detail }) {
         <div className="flex items-start justify-between gap-2">
           <EventSign event={event} />
           {event.heldBecause && event.state === 'held' && (
-            <span className="text-end text-[12px] leading-4">found “{event.heldBecause}”</span>
+            <span className="text-end text-[12px] leading-4">
+              {event.heldBecause === RUSH ? 'more than this site usually hears at once' : `found “${event.heldBecause}”`}
+            </span>
           )}
         </div>
         <table className="w-full">

@@ -16,7 +16,7 @@ export function EventSign({ event }: { event: Pick<LedgerEvent, 'state' | 'hidde
         <Sign
           icon={<Fence className={`${SIGN} text-warn`} aria-hidden="true" />}
           word="Held"
-          under={event.heldBecause ? 'blocked word' : 'for a look'}
+          under={event.heldBecause === RUSH ? 'came in a rush' : event.heldBecause ? 'blocked word' : 'for a look'}
         />
       );
     case 'hidden':
@@ -35,6 +35,9 @@ export function EventSign({ event }: { event: Pick<LedgerEvent, 'state' | 'hidde
       return null;
   }
 }
+
+/** Stands where a blocked word stands otherwise, for what came with many others. */
+export const RUSH = 'many more at once than usual';
 
 const SIGN = 'mt-0.5 h-4 w-4 flex-none';
 

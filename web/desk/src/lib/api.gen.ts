@@ -1641,7 +1641,7 @@ export interface components {
             changedBy: string;
         };
         /** @enum {unknown} */
-        CalloutNote: "starterWording" | "notHeard" | "waitingForFirst" | "notShownLately";
+        CalloutNote: "starterWording" | "cannotBeShown" | "notHeard" | "waitingForFirst" | "notShownLately";
         CalloutNoteView: {
             note: components["schemas"]["CalloutNote"];
             why: string;
@@ -2961,7 +2961,7 @@ export interface components {
             lacks: boolean;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
-        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"];
+        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonWordingFailed"];
         /** @description The visit has had as many callouts as the house rules allow. */
         ReasonBudgetSpent: {
             /** @enum {string} */
@@ -3185,6 +3185,13 @@ export interface components {
             /** @enum {string} */
             kind?: "visitorDiffers";
             failed: components["schemas"]["FailedTest"];
+        };
+        /** @description Its words cannot be said with what there is to tell. */
+        ReasonWordingFailed: {
+            /** @enum {string} */
+            kind?: "wordingFailed";
+            /** @description What is wrong with them, as a sentence. */
+            because: string;
         };
         RecordedJourneyView: {
             visitor: components["schemas"]["ImaginedVisitor"];

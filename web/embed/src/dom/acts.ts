@@ -65,12 +65,14 @@ export function query(selector: string): Element | null {
   }
 }
 
+/** How far the page is scrolled, in whole percent of its length. */
+export const scrolled = () => Math.floor(((scrollY + innerHeight) / Math.max(1, document.documentElement.scrollHeight)) * 100);
+
 function watchScroll(on: On, tell: ActListener) {
   let trail: [at: number, y: number][] = [];
-  const depth = () => Math.floor(((scrollY + innerHeight) / Math.max(1, document.documentElement.scrollHeight)) * 100);
   on(document, 'scroll', () => {
     const now = performance.now();
-    tell.act({ k: 'Scroll', n: depth() });
+    tell.act({ k: 'Scroll', n: scrolled() });
     trail = [...trail.filter(([at]) => now - at <= FLICK_MS), [now, scrollY]];
     if (Math.max(...trail.map(([, y]) => y)) - scrollY >= innerHeight / 2) {
       trail = [];
@@ -124,4 +126,5 @@ function watchHolds(rules: Rules, tell: ActListener): () => void {
   };
 }
 
-const isShown = (element: Element | null) => !!element && element.getClientRects().length > 0;
+/** Whether an element has a place on the page. */
+export const isShown = (element: Element | null) => !!element?.getClientRects().length;

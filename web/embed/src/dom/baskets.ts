@@ -1,4 +1,5 @@
 import type { BasketRule } from '../model/types';
+import { closest, query } from './acts';
 
 const MARKED = 'data-outcry-basket';
 
@@ -17,7 +18,7 @@ export function watchBaskets(rules: () => BasketRule[], added: (data: Record<str
         const button = marked ?? (rule.selector ? closest(at, rule.selector) : null);
         if (!button) continue;
         const product = marked?.getAttribute(MARKED) || textOf(rule.product);
-        if (product) added({ product, url: location.href.split('#')[0] ?? '', ...picture() });
+        if (product) added({ product, url: location.origin + location.pathname, ...picture() });
         // Several sources may listen; the server hands one report to all of them.
         return;
       }
@@ -26,30 +27,13 @@ export function watchBaskets(rules: () => BasketRule[], added: (data: Record<str
   );
 }
 
-function closest(at: Element, selector: string): Element | null {
-  try {
-    return at.closest(selector);
-  } catch {
-    // A selector that is none finds nothing.
-    return null;
-  }
-}
-
-function textOf(selector: string): string {
-  try {
-    return (
-      document
-        .querySelector(selector || 'h1')
-        ?.textContent?.trim()
-        .slice(0, 200) ?? ''
-    );
-  } catch {
-    return '';
-  }
-}
+const textOf = (selector: string): string =>
+  query(selector || 'h1')
+    ?.textContent?.trim()
+    .slice(0, 200) ?? '';
 
 // The page's own picture of itself (Open Graph protocol), where it has one.
 function picture(): Record<string, string> {
-  const image = document.querySelector('meta[property="og:image"]')?.getAttribute('content');
+  const image = query('meta[property="og:image"]')?.getAttribute('content');
   return image && /^https?:/.test(image) ? { image } : {};
 }

@@ -1,6 +1,7 @@
 import { type Control, type FormMarks, formKey, isWatched, readFields } from '../model/formFields';
 import { type Pending, pendingOf, settle } from '../model/pending';
 import type { FoundForm, WatchedForm } from '../model/types';
+import { isShown } from './acts';
 
 /** Added forms and elements are looked for this long after the page last changed, so that a busy page costs little. */
 const LOOK_AFTER_MS = 400;
@@ -46,7 +47,7 @@ export function watchForms(
   function look() {
     const before = store.read();
     if (before.length > 0) {
-      const { proved, waiting } = settle(before, location.pathname, Date.now(), isShown);
+      const { proved, waiting } = settle(before, location.pathname, Date.now(), anyShown);
       if (proved.length > 0 || waiting.length < before.length) store.write(waiting);
       for (const one of proved) sent(one.source, one.fields);
     }
@@ -121,9 +122,7 @@ function* controlsOf(form: HTMLFormElement): Generator<Control> {
       yield { name: field.name, type: field.type, autocomplete: field.autocomplete, value: field.value };
 }
 
-function isShown(selector: string): boolean {
-  return [...document.querySelectorAll<HTMLElement>(selector)].some((e) => e.getClientRects().length > 0);
-}
+const anyShown = (selector: string): boolean => [...document.querySelectorAll(selector)].some(isShown);
 
 /** Writes the visitor's id into fields marked for it, so that a shop's server can say whose purchase it reports. */
 export function fillVisitor(visitor: string) {

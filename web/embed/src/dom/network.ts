@@ -35,5 +35,5 @@ export function newId(): string {
   bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x70;
   bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
   const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
-  return (time + hex.slice(12)).replace(/^(.{8})(.{4})(.{4})(.{4})(.{12})$/, '$1-$2-$3-$4-$5');
+  return (time + hex.slice(12)).replace(/(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-');
 }

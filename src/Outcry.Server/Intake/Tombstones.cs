@@ -1,0 +1,61 @@
+using System.Security.Cryptography;
+using System.Text;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Intake;
+
+/// <summary>
+/// Remembers events that were erased or deleted for good by a keyed hash alone, so that the next fetch of a list, or the
+/// next import of the file they came in, does not bring them back.
+/// </summary>
+internal sealed class Tombstones(SystemDb database, LiveSites sites)
+{
+    public const string Sentence = "It was deleted or erased here before, and does not come in again.";
+
+    private const int HashBytes = 16;
+
+    /// <summary>Adds the stones for some events; saved with whatever else is saved.</summary>
+    public static void Set(OutcryDb db, byte[] key, IEnumerable<EventRow> events, Instant now)
+    {
+        foreach (var gone in events)
+            db.Tombstones.Add(
+                new TombstoneRow
+                {
+                    WorkspaceId = gone.WorkspaceId,
+                    SiteId = gone.SiteId,
+                    Key = KeyOf(key, gone.SourceId, gone.ExternalId),
+                    At = now,
+                }
+            );
+    }
+
+    /// <summary>The ids of those events that were erased or deleted before.</summary>
+    public async Task<HashSet<Guid>> FindAsync(
+        Guid siteId,
+        IReadOnlyCollection<EventRow> events,
+        CancellationToken stop
+    )
+    {
+        if (events.Count == 0)
+            return [];
+        var key = sites.GetById(siteId).PersonKey;
+        var byStone = events.ToLookup(e => KeyOf(key, e.SourceId, e.ExternalId), e => e.Id);
+        var asked = byStone.Select(s => s.Key).ToList();
+        await using var db = database.Open();
+        var found = await db
+            .Tombstones.Where(t => t.SiteId == siteId && asked.Contains(t.Key))
+            .Select(t => t.Key)
+            .ToListAsync(stop);
+        return [.. found.SelectMany(f => byStone[f])];
+    }
+
+    private static string KeyOf(byte[] key, Guid source, string externalId) =>
+        Convert.ToHexStringLower(
+            HMACSHA256.HashData(key, Encoding.UTF8.GetBytes($"gone\n{source:N}\n{externalId}")).AsSpan(0, HashBytes)
+        );
+}

@@ -1,0 +1,62 @@
+using System.Collections.Concurrent;
+using Microsoft.AspNetCore.SignalR;
+using Outcry.Server.Platform;
+
+namespace Outcry.Server.Live;
+
+/// <summary>The open live lines of this node, so that those of a session or a membership that has ended can be cut.</summary>
+internal sealed class DeskLines(MembershipCheck memberships)
+{
+    private readonly ConcurrentDictionary<string, Line> _lines = new();
+
+    public void Opened(HubCallerContext context, Guid session, Guid workspace) =>
+        _lines[context.ConnectionId] = new Line(context, session, workspace);
+
+    public void Closed(string connection) => _lines.TryRemove(connection, out _);
+
+    /// <summary>Cuts the lines of a session that was ended here, at once.</summary>
+    public void Cut(Guid session)
+    {
+        foreach (var line in _lines.Values.Where(l => l.Session == session))
+            Cut(line);
+    }
+
+    /// <summary>Cuts every line whose session or membership was ended anywhere.</summary>
+    public async Task ReviewAsync(CancellationToken stop)
+    {
+        var lines = _lines.Values.ToList();
+        if (lines.Count == 0)
+            return;
+        var standing = await memberships.StandingAsync([.. lines.Select(l => l.Session).Distinct()], stop);
+        foreach (var line in lines.Where(l => !standing.Contains((l.Session, l.Workspace))))
+            Cut(line);
+    }
+
+    private void Cut(Line line)
+    {
+        Closed(line.Context.ConnectionId);
+        line.Context.Abort();
+    }
+
+    private sealed record Line(HubCallerContext Context, Guid Session, Guid Workspace);
+}
+
+/// <summary>Looks every two seconds whether the sessions and memberships behind the open lines still stand.</summary>
+internal sealed class LineReview(DeskLines lines, LoopWatch watch) : BackgroundService
+{
+    private const string Loop = "review of live lines";
+    private static readonly TimeSpan Every = TimeSpan.FromSeconds(2);
+
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        watch.KeepAsync(Loop, GoRoundAsync, stoppingToken);
+
+    private async Task GoRoundAsync(CancellationToken stop)
+    {
+        using var timer = new PeriodicTimer(Every);
+        while (await timer.WaitForNextTickAsync(stop))
+        {
+            await lines.ReviewAsync(stop);
+            watch.WentRound(Loop);
+        }
+    }
+}
