@@ -327,6 +327,21 @@ public sealed class PageReportTests(TestDesk desk)
     [Fact]
     public async Task Who_a_visitor_is_is_kept_masked_and_a_signature_cannot_be_overwritten()
     {
+        // Kept is what a rule asks for.
+        var plan = new Core.Visitors.FactTest(
+            Core.Visitors.VisitorFact.Attribute,
+            Core.Visitors.FactComparison.Is,
+            "studio",
+            "plan"
+        );
+        await (await desk.OwnerAsync()).PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/segments",
+            new
+            {
+                name = $"Studio {Guid.NewGuid():N}",
+                rule = JsonSerializer.SerializeToElement<Core.Visitors.VisitorRule>(plan, Store.JsonColumn.Options),
+            }
+        );
         var visitor = await VisitorAsync();
         await TellAsync(
             visitor,
@@ -370,7 +385,7 @@ public sealed class PageReportTests(TestDesk desk)
     [Fact]
     public async Task Robots_and_members_are_neither_counted_nor_here()
     {
-        var robot = new Browser(desk) { UserAgent = "Mozilla/5.0 (compatible; Googlebot/2.1)" };
+        var robot = new Browser(desk) { UserAgent = "Wget/1.21.3" };
         var plan = await robot.PlanAsync("/robots-only");
         Assert.False(plan.GetProperty("counted").GetBoolean());
         using var told = await robot.TellAsync([new { id = Guid.NewGuid(), kind = "view" }], path: "/robots-only");

@@ -62,8 +62,10 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
             """
         );
         var owner = await desk.OwnerAsync();
-        var callout = await Moments.StartAsync(owner, desk, b => b);
-        await Moments.PublishAsync(owner, desk, callout);
+        var callout = await LiveAsync(
+            owner,
+            b => b with { Where = new WhereFacet(["/rooms"], [], [], Replaces: false) }
+        );
         await Sites.LoadAllAsync(CancellationToken.None);
         var known = new Dictionary<string, string>
         {
@@ -129,10 +131,15 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
         await Sites.LoadAllAsync(CancellationToken.None);
     }
 
-    private async Task<JsonElement> ListedAsync(DeskClient owner, Guid callout) =>
-        (await owner.GetAsync($"{Api}/callouts"))
-            .EnumerateArray()
-            .Single(c => c.GetProperty("id").GetGuid() == callout);
+    private async Task<List<string>> NotesAsync(DeskClient owner, Guid callout) =>
+        [
+            .. (await owner.GetAsync($"{Api}/callouts"))
+                .EnumerateArray()
+                .Single(c => c.GetProperty("id").GetGuid() == callout)
+                .GetProperty("notes")
+                .EnumerateArray()
+                .Select(n => n.Text("note")),
+        ];
 
     [Theory]
     [InlineData("""{{ "x" | replace: "", "a" }}""")]
@@ -152,16 +159,16 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
 
         var plan = await Eventually.GetAsync(() => new Browser(desk).PlanAsync(page), p => Browser.Cues(p).Count > 0);
         Assert.Equal([good], Browser.Cues(plan));
-        Assert.Equal("cannotBeShown", (await ListedAsync(owner, bad)).Text("note"));
+        Assert.Contains("cannotBeShown", await NotesAsync(owner, bad));
         var why = await owner.Http.GetAsync($"{Api}/callouts/{bad}/why?path={page}");
         Assert.Equal(HttpStatusCode.OK, why.StatusCode);
         // The callout can be put right: its room opens, and a wording that can be said makes it show again.
         var room = await owner.GetAsync($"{Api}/callouts/{bad}");
         var brief = On(Quick(StarterBrief.Moment(Core.Evidence.EventKind.Purchase, [desk.Demo.Checkout.Id])));
-        var version = room.GetProperty("version").GetInt32();
+        var version = room.GetProperty("draftVersion").GetInt32();
         Assert.Equal(HttpStatusCode.OK, (await Moments.SaveAsync(owner, desk, bad, brief, version)).Status);
         Assert.Equal(HttpStatusCode.OK, (await Moments.PublishAsync(owner, desk, bad, version + 1)).Status);
-        Assert.NotEqual("cannotBeShown", (await ListedAsync(owner, bad)).Text("note"));
+        Assert.DoesNotContain("cannotBeShown", await NotesAsync(owner, bad));
     }
 
     [Fact]
@@ -179,13 +186,12 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
         var plan = await Eventually.GetAsync(() => new Browser(desk).PlanAsync(page), p => Browser.Cues(p).Count > 0);
         Assert.Equal([good], Browser.Cues(plan));
         foreach (var broken in new[] { ofNobody, ofNoPage })
-            Assert.Equal("cannotBeShown", (await ListedAsync(owner, broken)).Text("note"));
+            Assert.Contains("cannotBeShown", await NotesAsync(owner, broken));
         // Paused, it is not resumed as long as it cannot be shown.
         Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync($"{Api}/callouts/{ofNobody}/pause")).Status);
         var (status, problem) = await owner.PostAsync($"{Api}/callouts/{ofNobody}/resume");
         Assert.InRange((int)status, 400, 499);
         Assert.Contains("segment", problem.ToString(), StringComparison.OrdinalIgnoreCase);
-        Assert.Equal(page, new Uri("http://x" + page).AbsolutePath);
     }
 
     [Fact]
@@ -204,7 +210,15 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
             }
         );
         var id = segment.GetProperty("id").GetGuid();
-        var callout = await LiveAsync(owner, b => b with { Who = b.Who with { Rule = new InSegment(id) } });
+        var callout = await LiveAsync(
+            owner,
+            b =>
+                b with
+                {
+                    Who = b.Who with { Rule = new InSegment(id) },
+                    Where = new WhereFacet(["/archived"], [], [], Replaces: false),
+                }
+        );
         await owner.PostAsync($"{Api}/callouts/{callout}/pause");
         Assert.InRange((int)(await owner.PostAsync($"{Api}/callouts/{callout}/archive")).Status, 200, 204);
         Assert.Equal(
@@ -219,7 +233,7 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
     [Fact]
     public async Task A_site_that_cannot_be_read_at_all_keeps_no_other_from_loading_and_health_names_it()
     {
-        await desk.SqlAsync($"update sites set time_zone = 'No/Where' where id = '{desk.OtherSite.Id}'");
+        await desk.SqlAsync($"update sites set rules = '[]' where id = '{desk.OtherSite.Id}'");
         try
         {
             var sites = ActivatorUtilities.CreateInstance<LiveSites>(desk.Services);
@@ -227,14 +241,19 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
             Assert.NotNull(sites.FindById(_site));
             Assert.Null(sites.FindById(desk.OtherSite.Id));
             Assert.Contains($"{desk.OtherSite.Id}", await HealthAsync(), StringComparison.Ordinal);
-            await desk.SqlAsync($"update sites set time_zone = 'Europe/Dublin' where id = '{desk.OtherSite.Id}'");
+            await MendAsync();
             await sites.LoadMissingAsync(CancellationToken.None);
             Assert.NotNull(sites.FindById(desk.OtherSite.Id));
         }
         finally
         {
-            await desk.SqlAsync($"update sites set time_zone = 'Europe/Dublin' where id = '{desk.OtherSite.Id}'");
+            await MendAsync();
         }
+
+        Task MendAsync() =>
+            desk.SqlAsync(
+                $"update sites set rules = (select rules from sites where id = '{_site}') where id = '{desk.OtherSite.Id}'"
+            );
     }
 
     [Fact]
@@ -307,7 +326,7 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
             await desk.SqlAsync("alter table deliveries_away rename to deliveries");
         }
         var (again, body, _) = await new Sender(desk).SendAsync(Sender.Purchase("committed"));
-        Assert.Equal((HttpStatusCode.OK, "repeated"), (again, body.Text("verdict")));
+        Assert.Equal((HttpStatusCode.Accepted, "repeated"), (again, body.Text("verdict")));
     }
 
     [Fact]
@@ -345,7 +364,7 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
                 select gen_random_uuid(), '{{desk.Demo.Site.WorkspaceId}}', '{{_site}}', '{{source}}', 'e' || n, '{{kind}}', now() - interval '{{age}}' - n * interval '1 second', now(), 'Usable', '', '', '', '', '', '', '', '', 'x:' || n, '{}'
                 from generate_series(1, {{number}}) n
                 """;
-        await desk.SqlAsync(Fill(stock, "Stock", 20_050, "1 minute"));
+        await desk.SqlAsync(Fill(stock, "StockLevel", 20_050, "1 minute"));
         await desk.SqlAsync(Fill(reviews, "Review", 8, "40 days"));
         await Sites.LoadAllAsync(CancellationToken.None);
         var events = Sites.GetById(_site).Events;

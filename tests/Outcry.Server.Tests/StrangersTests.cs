@@ -14,8 +14,11 @@ using Outcry.Store;
 
 namespace Outcry.Server.Tests;
 
+/// <summary>A desk of its own: what these tests send would be in the way of others.</summary>
+public sealed class StrangersDesk : TestDesk;
+
 /// <summary>What anybody can send without an account, and what must not come of it.</summary>
-public sealed class StrangersTests(TestDesk desk)
+public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<StrangersDesk>
 {
     private string Api => $"/api/sites/{desk.Demo.Site.Id}";
 
@@ -268,7 +271,7 @@ public sealed class StrangersTests(TestDesk desk)
     {
         var (source, name) = await ScriptAsync();
         var robot = await VisitorAsync();
-        robot.UserAgent = "Mozilla/5.0 (compatible; ExampleCrawler/1.0; bot)";
+        robot.UserAgent = "Wget/1.21.3";
         using var answer = await TellAsync(
             robot,
             new
@@ -313,7 +316,6 @@ public sealed class StrangersTests(TestDesk desk)
     {
         const string secret = "s3cr3t-0f-a-reset";
         var owner = await desk.OwnerAsync();
-        var host = new Uri(TestDesk.SiteOrigin).Authority;
         var page = $"/reset/ring?token={secret}&email=noor%40{secret}.example#access_token={secret}";
         var browser = new Browser(desk);
         await browser.PlanAsync(page);
@@ -329,7 +331,7 @@ public sealed class StrangersTests(TestDesk desk)
         var (_, link) = await owner.PostAsync($"{Api}/install/install-link");
         var seen = new List<string>
         {
-            await desk.Anonymous().GetStringAsync($"/api/install-links/{new Uri(link.Text("url")).Segments[^1]}"),
+            await desk.Anonymous().GetStringAsync($"/api/install-links/{new Uri(link.Text("url")).Fragment[1..]}"),
             (await owner.GetAsync($"{Api}/install")).ToString(),
             (await owner.GetAsync($"{Api}/visitors/{browser.Visitor}")).ToString(),
             (await owner.GetAsync($"{Api}/events?hours=24")).ToString(),
@@ -345,7 +347,6 @@ public sealed class StrangersTests(TestDesk desk)
             .ToListAsync();
         Assert.NotEmpty(stored);
         Assert.All(stored, s => Assert.DoesNotContain(secret, s, StringComparison.Ordinal));
-        Assert.NotEqual("", host);
     }
 
     [Fact]
@@ -482,7 +483,7 @@ public sealed class StrangersTests(TestDesk desk)
         message.Headers.TryAddWithoutValidation("Accept-Encoding", "br;q=0, gzip;q=0");
         using var plain = await http.SendAsync(message);
         Assert.Empty(plain.Content.Headers.ContentEncoding);
-        Assert.Contains(desk.Demo.Site.Key, await plain.Content.ReadAsStringAsync(), StringComparison.Ordinal);
+        Assert.StartsWith("(function", await plain.Content.ReadAsStringAsync(), StringComparison.Ordinal);
     }
 
     [Fact]
