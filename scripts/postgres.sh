@@ -12,11 +12,14 @@ pg_place() {
   [ "$(id -u)" -ne 0 ] || chown postgres:postgres "$PG_HOME"
 }
 
+# What else a process of the database is given; the tests set its clock by it.
+FAKE=()
+
 as_postgres() {
   if [ "$(id -u)" -eq 0 ]; then
-    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups --no-new-privs env -i PATH="$PG_BIN:/usr/bin:/bin" LC_ALL=C.UTF-8 "$@")
+    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups --no-new-privs env -i PATH="$PG_BIN:/usr/bin:/bin" LC_ALL=C.UTF-8 "${FAKE[@]}" "$@")
   else
-    (cd / && PATH="$PG_BIN:$PATH" LC_ALL=C.UTF-8 "$@")
+    (cd / && env PATH="$PG_BIN:$PATH" LC_ALL=C.UTF-8 "${FAKE[@]}" "$@")
   fi
 }
 

@@ -19,6 +19,26 @@ check() {
   fi
 }
 
+# Sets the clock of everything the tests run, the database and the browser too; how long things take stays true.
+fake_clock() {
+  local at=$1
+  date -d "$at" >/dev/null 2>&1 || die "\"$at\" is no date. Write it like 2028-02-29 12:00."
+  install_packages faketime
+  local library
+  library=$(dpkg -L libfaketime | grep 'libfaketimeMT\.so\.1$') || die "The package faketime has no library for threads."
+  # The database that runs already has the true clock.
+  pg_stop
+  # As a distance from now: processes that begin at different moments share one clock.
+  FAKE=("LD_PRELOAD=$library" "FAKETIME=$(printf '%+ds' $(($(date -u -d "$at UTC" +%s) - $(date +%s))))" FAKETIME_DONT_FAKE_MONOTONIC=1 FAKETIME_FORCE_MONOTONIC_FIX=0)
+  say "The clock stands at $at UTC."
+}
+
+# Tests count from the clock they meet: a date of these years written into one is a test that will break.
+check_no_dates_near_now() {
+  ! grep -nE '\b20(2[2-9]|[3-9][0-9])[-, ]+(0?[1-9]|1[0-2])[-, ]+(0?[1-9]|[12][0-9]|3[01])\b' -r tests web \
+    --include='*.cs' --include='*.test.ts' --include='*.test.tsx' --exclude-dir=node_modules --exclude-dir=bin --exclude-dir=obj
+}
+
 check_api_client() {
   cp web/desk/src/lib/api.gen.ts "$RUN/api.before.ts"
   npm --prefix web run api && diff -u "$RUN/api.before.ts" web/desk/src/lib/api.gen.ts
@@ -42,7 +62,7 @@ desk_entry_files() { grep -o 'assets/[A-Za-z0-9_.-]*\.js' src/Outcry.Server/wwwr
 
 run_vitest() {
   local log="$RUN/log/vitest.log"
-  npm --prefix web test 2>&1 | tee "$log" | grep -E '✓|✗|×|FAIL|Error|expected' || true
+  env "${FAKE[@]}" npm --prefix web test 2>&1 | tee "$log" | grep -E '✓|✗|×|FAIL|Error|expected' || true
   VITEST_PASSED=$(sed 's/\x1b\[[0-9;]*m//g' "$log" | awk '/^ +Tests /{for(i=1;i<NF;i++) if($(i+1)=="passed") n+=$i} END{print n+0}')
   VITEST_FAILED=$(sed 's/\x1b\[[0-9;]*m//g' "$log" | awk '/^ +Tests /{for(i=1;i<NF;i++) if($(i+1)=="failed") n+=$i} END{print n+0}')
   [ "$VITEST_PASSED" -gt 0 ] || VITEST_FAILED=$((VITEST_FAILED + 1))
@@ -50,7 +70,7 @@ run_vitest() {
 
 run_dotnet_test() {
   local log="$RUN/log/dotnet-test.log" code=0
-  OUTCRY_TEST_PG="$PG_CONNECTION" OUTCRY_ROOT="$ROOT" \
+  env "${FAKE[@]}" OUTCRY_TEST_PG="$PG_CONNECTION" OUTCRY_ROOT="$ROOT" \
     dotnet test --solution Outcry.slnx -c Release --no-build --max-parallel-test-modules 2 "$@" >"$log" 2>&1 || code=$?
   grep -vE '^\s*$|passed \(|^Running tests' "$log" | tail -n 80
   DOTNET_PASSED=$(awk '/succeeded:/{n=$2} END{print n+0}' "$log")
@@ -59,9 +79,16 @@ run_dotnet_test() {
 }
 
 test_command() {
+  FAKE=()
+  local at=
+  if [ "${1:-}" = --at ]; then
+    at=${2:-}
+    shift 2 || die "--at wants a date, like 2028-02-29 12:00."
+  fi
   check_machine
   install_packages postgresql-15 chromium chromium-driver
   build_packages
+  [ -z "$at" ] || fake_clock "$at"
   pg_start
   rm -f "$RUN/stamp/web"
   build_web
@@ -69,6 +96,7 @@ test_command() {
   logged dotnet-tools dotnet tool restore
   logged dotnet-build-all dotnet build Outcry.slnx -c Release -v q
   step_done
+  check "no dates near now in tests" check_no_dates_near_now
   check "csharp format" dotnet csharpier check .
   check "web format and lint" npm --prefix web run check
   check "web types" npm --prefix web run types
@@ -78,6 +106,8 @@ test_command() {
   check "desk first view within 200 KB brotli" check_size 204800 $(desk_entry_files)
   run_vitest
   run_dotnet_test "$@"
+  # Whoever comes next wants the true clock.
+  [ -z "$at" ] || pg_stop
   local passed=$((CHECKS_PASSED + VITEST_PASSED + DOTNET_PASSED)) failed=$((CHECKS_FAILED + VITEST_FAILED + DOTNET_FAILED))
   printf '\n%s passed, %s failed\n' "$passed" "$failed"
   [ "$failed" -eq 0 ]

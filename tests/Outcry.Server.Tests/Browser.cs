@@ -98,7 +98,7 @@ internal static class Eventually
             var got = await ask();
             if (good(got))
                 return got;
-            Assert.True(attempt < 50, "It did not come about within five seconds.");
+            Assert.True(attempt < 200, "It did not come about within twenty seconds.");
             await Task.Delay(100);
         }
     }
