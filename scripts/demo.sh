@@ -59,7 +59,7 @@ demo_fill() {
     step "making a month of made-up data"
     printf '\n'
     mkdir -p "$RUN/log"
-    ConnectionStrings__Outcry="$PG_CONNECTION;Database=outcry" dotnet "$STANDINS_DLL" seed --site "$site" 2>"$RUN/log/seed.log" ||
+    ConnectionStrings__Outcry="$PG_CONNECTION;Database=outcry" Keys__File="$RUN/keys.pfx" dotnet "$STANDINS_DLL" seed --site "$site" 2>"$RUN/log/seed.log" ||
       { tail -n 20 "$RUN/log/seed.log" >&2; die "The demo data could not be made; the log is $RUN/log/seed.log."; }
     touch "$PG_HOME/filled"
     printf '  '

@@ -13,13 +13,13 @@ pg_place() {
 }
 
 # What else a process of the database is given; the tests set its clock by it.
-FAKE=()
+PG_FAKE=()
 
 as_postgres() {
   if [ "$(id -u)" -eq 0 ]; then
-    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups --no-new-privs env -i PATH="$PG_BIN:/usr/bin:/bin" LC_ALL=C.UTF-8 "${FAKE[@]}" "$@")
+    (cd / && setpriv --reuid=postgres --regid=postgres --init-groups --no-new-privs env -i PATH="$PG_BIN:/usr/bin:/bin" LC_ALL=C.UTF-8 "${PG_FAKE[@]}" "$@")
   else
-    (cd / && env PATH="$PG_BIN:$PATH" LC_ALL=C.UTF-8 "${FAKE[@]}" "$@")
+    (cd / && env PATH="$PG_BIN:$PATH" LC_ALL=C.UTF-8 "${PG_FAKE[@]}" "$@")
   fi
 }
 

@@ -29,7 +29,11 @@ fake_clock() {
   # The database that runs already has the true clock.
   pg_stop
   # As a distance from now: processes that begin at different moments share one clock.
-  FAKE=("LD_PRELOAD=$library" "FAKETIME=$(printf '%+ds' $(($(date -u -d "$at UTC" +%s) - $(date +%s))))" FAKETIME_DONT_FAKE_MONOTONIC=1 FAKETIME_FORCE_MONOTONIC_FIX=0)
+  local fake
+  fake=("FAKETIME=$(printf '%+ds' $(($(date -u -d "$at UTC" +%s) - $(date +%s))))" FAKETIME_DONT_FAKE_MONOTONIC=1 FAKETIME_FORCE_MONOTONIC_FIX=0)
+  FAKE=("LD_PRELOAD=$library" "${fake[@]}")
+  # The database reads the clock in signal handlers, where the threaded library's lock would hold it for ever.
+  PG_FAKE=("LD_PRELOAD=${library/MT/}" "${fake[@]}")
   say "The clock stands at $at UTC."
 }
 

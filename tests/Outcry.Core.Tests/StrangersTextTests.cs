@@ -17,7 +17,6 @@ public sealed class StrangersTextTests
     [Theory]
     [InlineData("""{{ (1..100000000) | join: "," }}""", "join")]
     [InlineData("""{{ (1..100000000) }}""", "range")]
-    [InlineData("""{{ name | replace: "", "a" }}""", "replace")]
     [InlineData("""{{ name | split: "" }}""", "split")]
     [InlineData("""{{ name | date: "%s" }}""", "date")]
     [InlineData("""{{ name == "x" }}""", "calculated")]
@@ -32,10 +31,28 @@ public sealed class StrangersTextTests
     [Theory]
     [InlineData("""{{ name | default: "Someone" }} bought {{ product }}""")]
     [InlineData("""{{ name | default: someone | upcase }} and {{ city | prepend: "from " | strip }}""")]
+    [InlineData("""A kit went out {{ from_place | replace: "from", "to" }}""")]
     [InlineData("""{{ number | plural: one: "person", other: "people" }}""")]
     public void What_a_sentence_needs_is_taken(string message)
     {
         Assert.NotNull(MessageTemplate.TryParse(message, out _));
+    }
+
+    [Theory]
+    [InlineData("""{{ name | replace: "", "a" }}""", "look for")]
+    [InlineData(
+        """{{ name | append: "x" | replace: "x", "XXXXXXXXXXXXXXXXXXXX" | replace: "X", "xxxxxxxxxxxxxxxxxxxx" | replace: "x", "XXXXXXXXXXXXXXXXXXXX" | replace: "X", "xxxxxxxxxxxxxxxxxxxx" }}""",
+        "longer"
+    )]
+    [InlineData(
+        """{{ name | plural: other: "####################" | plural: other: "####################" | plural: other: "####################" }}""",
+        "longer"
+    )]
+    public void What_multiplies_itself_is_found_before_it_goes_live(string message, string says)
+    {
+        Assert.Contains(says, MessageTemplate.TryParse(message, out _)!.Failure, StringComparison.Ordinal);
+        var brief = Brief() with { Say = Brief().Say with { Message = message } };
+        Assert.Contains(BriefCheck.Problems(brief, []), p => p.Blocks && p.Field == "say.message");
     }
 
     [Fact]

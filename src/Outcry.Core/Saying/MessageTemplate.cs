@@ -113,6 +113,10 @@ public sealed partial class MessageTemplate
         {
             filled = _template.Render(context, MarkdownEncoder.Instance);
         }
+        catch (WordingException)
+        {
+            throw;
+        }
         catch (Exception failure)
         {
             // Whatever a filter of the library's throws: it is this wording that cannot be said, and nothing else.
@@ -127,6 +131,7 @@ public sealed partial class MessageTemplate
     {
         var options = new TemplateOptions { MaxSteps = 1_000, MaxRecursion = 10 };
         options.Filters.AddFilter(PluralFilter.Name, PluralFilter.ApplyAsync);
+        options.Filters.AddFilter(ReplaceFilter.Name, ReplaceFilter.ApplyAsync);
         return options;
     }
 

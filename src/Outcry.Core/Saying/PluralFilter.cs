@@ -38,6 +38,6 @@ internal static class PluralFilter
     {
         var name = plural.ToString().ToLowerInvariant();
         var form = forms.HasNamed(name) ? forms[name] : forms[PluralClass.Other.ToString().ToLowerInvariant()];
-        return new StringValue(form.ToStringValue().Replace("#", said, StringComparison.Ordinal));
+        return new StringValue(ReplaceFilter.Replace(form.ToStringValue(), "#", said));
     }
 }

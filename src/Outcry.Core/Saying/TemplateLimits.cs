@@ -10,7 +10,7 @@ namespace Outcry.Core.Saying;
 /// </remarks>
 internal sealed class TemplateLimits : AstVisitor
 {
-    /// <summary>Filters that work on one text, at a cost in proportion to its length.</summary>
+    /// <summary>Filters that work on one text, and whose result has an end.</summary>
     private static readonly string[] Filters =
     [
         "default",
@@ -21,6 +21,7 @@ internal sealed class TemplateLimits : AstVisitor
         "strip",
         "append",
         "prepend",
+        ReplaceFilter.Name,
     ];
 
     /// <summary>Filters and their arguments one within another; nobody writes more than two.</summary>

@@ -82,6 +82,7 @@ internal static class AccountsFeature
         OutcryDb db,
         SignInGuard guard,
         SignInNotes notes,
+        ILogger<SignInNotes> log,
         HttpContext http,
         IClock clock
     )
@@ -90,19 +91,24 @@ internal static class AccountsFeature
         if (account.Length > LongestEmail || request.Password.Length > LongestPassword)
             return Wrong();
         if (guard.WaitFor(account, block) is var wait && wait > Duration.Zero)
+        {
+            log.MadeWait(wait.TotalSeconds);
             return Later(http, wait);
+        }
         var member = await members.FindByEmailAsync(account);
         // Where there is no such account as much is worked out, so that its absence cannot be measured.
         var isRight =
             await members.CheckPasswordAsync(member ?? Nobody(members), request.Password) && member is not null;
         if (!isRight)
         {
+            log.GotWrongPassword(member?.Id);
             if (guard.Wrong(account, block))
                 notes.Tell(member?.Email);
             return Wrong();
         }
+        log.SignedIn(member!.Id);
         guard.Right(account, block);
-        await Sessions.BeginAsync(signIn, db, member!, clock.GetCurrentInstant());
+        await Sessions.BeginAsync(signIn, db, member, clock.GetCurrentInstant());
         return TypedResults.NoContent();
     }
 
@@ -127,6 +133,8 @@ internal static class AccountsFeature
         SignInManager<Member> signIn,
         OutcryDb db,
         DeskLines lines,
+        CurrentMember member,
+        ILogger<SignInNotes> log,
         HttpContext http,
         CancellationToken stop
     )
@@ -135,6 +143,7 @@ internal static class AccountsFeature
         {
             await db.Sessions.Where(s => s.Id == session).ExecuteDeleteAsync(stop);
             lines.Cut(session);
+            log.SignedOut(member.Id);
         }
         await signIn.SignOutAsync();
         return TypedResults.NoContent();

@@ -26,6 +26,19 @@ internal static class PlatformFeature
             k.AddServerHeader = false;
             k.Limits.MaxRequestBodySize = BodyLimits.DeskBytes;
         });
+        // A line for each request would hold the tokens of links, and more of them than anybody reads. Settings can ask for it.
+        builder.Configuration.Sources.Insert(
+            0,
+            new Microsoft.Extensions.Configuration.Memory.MemoryConfigurationSource
+            {
+                InitialData =
+                [
+                    new("Logging:LogLevel:Microsoft.AspNetCore", "Warning"),
+                    new("Logging:LogLevel:Microsoft.EntityFrameworkCore", "Warning"),
+                    new("Logging:LogLevel:Quartz", "Warning"),
+                ],
+            }
+        );
         builder.Services.AddSingleton<IClock>(SystemClock.Instance);
         builder.Services.AddOutcryData(connection);
         builder.AddProtectionKeys();
