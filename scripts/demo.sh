@@ -145,7 +145,7 @@ demo_lives() {
 }
 
 # A number in an old file may by now be somebody else's process.
-is_ours() { is_running "$1" && tr '\0' ' ' <"/proc/$1/cmdline" 2>/dev/null | grep -q "$ROOT/src/Outcry"; }
+is_ours() { is_running "$1" && { tr '\0' ' ' <"/proc/$1/cmdline"; } 2>/dev/null | grep -q "$ROOT/src/Outcry"; }
 
 demo_end() {
   # shellcheck source=/dev/null

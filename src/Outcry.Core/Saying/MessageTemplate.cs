@@ -26,7 +26,7 @@ public sealed partial class MessageTemplate
     private MessageTemplate(IFluidTemplate template)
     {
         _template = template;
-        _failure = new Lazy<string?>(Try);
+        _failure = new Lazy<string?>(() => Try([0, 1, Sources.Arrival.LongestField]));
         var finder = TokenFinder.Find(template);
         (Tokens, WithoutFallback, PluralForms) = (finder.Found, finder.Bare, finder.Plurals);
     }
@@ -92,9 +92,12 @@ public sealed partial class MessageTemplate
     /// <summary>Why it cannot be said, tried with nothing in its tokens and with as much as they ever hold; null when it can.</summary>
     public string? Failure => _failure.Value;
 
-    private string? Try()
+    /// <summary>Why it can never be said, whatever is in its tokens; null when at least short values can.</summary>
+    public string? FailsAlways => Failure is null ? null : Try([1]);
+
+    private string? Try(ReadOnlySpan<int> lengths)
     {
-        foreach (var length in (ReadOnlySpan<int>)[0, 1, Sources.Arrival.LongestField])
+        foreach (var length in lengths)
             try
             {
                 Render(Tokens.ToDictionary(t => t, _ => new string('x', length)));

@@ -45,7 +45,7 @@ internal static class ChangeSegments
         db.Segments.Add(row);
         if (!await UniqueNames.TrySaveAsync(db, OutcryDb.SegmentNameIndex, stop))
             return UniqueNames.Taken("segment", row.Name);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Created(
             $"/api/sites/{siteId}/segments/{row.Id}",
             ListSegments.View(row, await ListSegments.UsesAsync(db, siteId, rows, stop))
@@ -72,7 +72,7 @@ internal static class ChangeSegments
             return objection;
         if (!await UniqueNames.TrySaveAsync(db, OutcryDb.SegmentNameIndex, stop))
             return UniqueNames.Taken("segment", row.Name);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(ListSegments.View(row, await ListSegments.UsesAsync(db, siteId, rows, stop)));
     }
 
@@ -97,7 +97,7 @@ internal static class ChangeSegments
             );
         db.Segments.Remove(row);
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
     }
 

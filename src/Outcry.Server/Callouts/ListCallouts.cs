@@ -85,6 +85,8 @@ internal static class ListCallouts
                 notes.Add(new CalloutNoteView(CalloutNote.StarterWording, "", ControlPlace.Say));
             if (site.Broken.TryGetValue(revision.CalloutId, out var broken))
                 return [.. notes, new CalloutNoteView(CalloutNote.CannotBeShown, broken, ControlPlace.State)];
+            if (MessageTemplate.TryParse(revision.Brief.Say.Message, out _)?.FailsAlways is { } failure)
+                return [.. notes, new CalloutNoteView(CalloutNote.CannotBeShown, failure, ControlPlace.Say)];
             var day = Duration.FromHours(24);
             var isYoung = now - revision.PublishedAt < day;
             if (figures.LastShownAt is { } shown && (now - shown < day || isYoung))

@@ -78,7 +78,7 @@ internal static class PauseCallout
                 row.ChangedAt = Clock.GetCurrentInstant();
                 row.ChangedBy = Member.Name;
                 await Db.SaveChangesAsync(Stop);
-                await News.TellAsync(SiteId, SiteChange.Definition, row.Id, Stop);
+                await News.TellAsync(SiteId, SiteChange.Definition, row.Id);
             }
             return TypedResults.Ok(await CalloutView.ReadAsync(Db, row, Sites.GetById(SiteId), Stop));
         }

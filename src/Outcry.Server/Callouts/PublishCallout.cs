@@ -77,7 +77,7 @@ internal static class PublishCallout
                 "A colleague published or saved at the same moment. Reload to see it."
             );
         }
-        await news.TellAsync(siteId, SiteChange.Definition, row.Id, stop);
+        await news.TellAsync(siteId, SiteChange.Definition, row.Id);
         return TypedResults.Ok(await CalloutView.ReadAsync(db, row, sites.GetById(siteId), stop));
     }
 }

@@ -96,7 +96,7 @@ internal static class CareFeature
                 Added = [.. request.Words.Added.Select(w => w.Trim()).Distinct()],
             };
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(View(row, supplied, member));
     }
 

@@ -142,7 +142,7 @@ internal static partial class InstallFeature
             );
         (row.AllowedHosts, row.TestHosts) = (hosts, tests);
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
     }
 

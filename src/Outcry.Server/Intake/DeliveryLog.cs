@@ -80,7 +80,7 @@ internal sealed class DeliveryLog(SystemDb database, SiteNews news, IDataProtect
         if (_since.AddOrUpdate((source.Id, isUnsigned), 1, (_, n) => n + 1) % BetweenClearings == 0)
             await ClearAsync(db, source.Id, isUnsigned, stop);
         // Told when it is there: the news of its event comes before, and a refused one has no event.
-        await news.TryTellAsync(source.SiteId, SiteChange.Delivery, stop);
+        await news.TellAsync(source.SiteId, SiteChange.Delivery);
     }
 
     private static async Task ClearAsync(Store.OutcryDb db, Guid sourceId, bool isUnsigned, CancellationToken stop)

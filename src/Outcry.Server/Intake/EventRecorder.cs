@@ -60,7 +60,7 @@ internal sealed class EventRecorder(
             return await FindAsync(source, row, stop);
         site.Add(row.ToEvent());
         // It is committed: whatever befalls the news of it, its sender is told so.
-        await news.TryTellAsync(site.Id, SiteChange.Event, CancellationToken.None, row.Id);
+        await news.TellAsync(site.Id, SiteChange.Event, row.Id);
         return new Recorded(DeliveryVerdict.Accepted, row.Id, row.State, row.HeldBecause);
     }
 

@@ -69,7 +69,7 @@ internal static class ChangeEvents
         }
         var changed = await ActAsync(db, siteId, ids, request.Act, member.Name, now, stop);
         if (changed.Count > 0)
-            await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+            await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(
             new ChangedEventsView(
                 changed.Count,
@@ -179,7 +179,7 @@ internal static class ChangeEvents
             );
         var changed = await ActAsync(db, siteId, [eventId], act, member.Name, Instant.MinValue, stop);
         if (changed.Count > 0)
-            await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+            await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
     }
 }

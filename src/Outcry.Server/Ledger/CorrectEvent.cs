@@ -68,7 +68,7 @@ internal static class CorrectEvent
         (row.CorrectedBy, row.CorrectedAt) = (member.Name, now);
         row.MaskedName = Mask.Name(new PersonName(row.FirstName, row.LastInitial));
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
     }
 

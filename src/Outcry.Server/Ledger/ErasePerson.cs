@@ -176,7 +176,7 @@ internal static class ErasePerson
         );
         await transaction.CommitAsync(stop);
         census.Forget(siteId);
-        await news.TellAsync(siteId, SiteChange.Erased, null, stop);
+        await news.TellAsync(siteId, SiteChange.Erased);
         return TypedResults.Ok(View(proof));
     }
 

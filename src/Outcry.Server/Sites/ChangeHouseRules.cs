@@ -40,7 +40,7 @@ internal static class ChangeHouseRules
             );
         row.Rules = rules;
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(SiteView.Of(row));
     }
 

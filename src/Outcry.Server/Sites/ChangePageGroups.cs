@@ -48,7 +48,7 @@ internal static class ChangePageGroups
         db.PageGroups.Add(row);
         if (!await UniqueNames.TrySaveAsync(db, OutcryDb.GroupNameIndex, stop))
             return UniqueNames.Taken("page group", row.Name);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Created(
             $"/api/sites/{siteId}/page-groups/{row.Id}",
             await ViewAsync(row, db, sites, traffic, stop)
@@ -77,7 +77,7 @@ internal static class ChangePageGroups
         );
         if (!await UniqueNames.TrySaveAsync(db, OutcryDb.GroupNameIndex, stop))
             return UniqueNames.Taken("page group", row.Name);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(await ViewAsync(row, db, sites, traffic, stop));
     }
 
@@ -100,7 +100,7 @@ internal static class ChangePageGroups
         foreach (var row in rows)
             row.Position = request.Groups.ToList().IndexOf(row.Id);
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
     }
 
@@ -124,7 +124,7 @@ internal static class ChangePageGroups
             );
         db.PageGroups.Remove(row);
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
     }
 

@@ -59,7 +59,7 @@ internal static class ChangeSites
             }
         );
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(row.Id, SiteChange.Definition, null, stop);
+        await news.TellAsync(row.Id, SiteChange.Definition);
         return TypedResults.Created($"/api/sites/{row.Id}", SiteView.Of(row));
     }
 
@@ -81,7 +81,7 @@ internal static class ChangeSites
         if (!row.AllowedHosts.Contains(host))
             row.AllowedHosts = [.. row.AllowedHosts, host];
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(SiteView.Of(row));
     }
 

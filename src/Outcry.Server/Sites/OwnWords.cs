@@ -75,7 +75,7 @@ internal static class OwnWords
             return Problems.BadField("language", $"At most {MostLanguages} languages have words of their own.");
         row.OwnWords = all;
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(View(language, own));
     }
 

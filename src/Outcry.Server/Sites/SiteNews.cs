@@ -42,28 +42,25 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubCon
     public static string NodeName { get; } = Guid.NewGuid().ToString("N")[..12];
 
     /// <summary>Tells of a change that this node has already committed.</summary>
-    public async Task TellAsync(Guid siteId, SiteChange change, Guid? subject, CancellationToken stop)
-    {
-        await ApplyAsync(siteId, change, stop);
-        await using (var command = source.CreateCommand("select pg_notify($1, $2)"))
-        {
-            command.Parameters.AddWithValue(Channel);
-            command.Parameters.AddWithValue($"{NodeName}|{siteId}|{change}|{subject}");
-            await command.ExecuteNonQueryAsync(stop);
-        }
-        await TellDesksAsync(siteId, change, stop);
-    }
-
-    /// <summary>Tells of what is news only: while the database is away nobody is told, and whoever asked is served all the same.</summary>
-    public async Task TryTellAsync(Guid siteId, SiteChange change, CancellationToken stop, Guid? subject = null)
+    /// <remarks>
+    /// Committed is committed: whoever asked for it is told so, whether or not they still wait for the answer and whatever
+    /// befalls the news. Desks ask again by themselves, and a line to the database that broke is made up for when it is back.
+    /// </remarks>
+    public async Task TellAsync(Guid siteId, SiteChange change, Guid? subject = null)
     {
         try
         {
-            await TellAsync(siteId, change, subject, stop);
+            await ApplyAsync(siteId, change, CancellationToken.None);
+            await using (var command = source.CreateCommand("select pg_notify($1, $2)"))
+            {
+                command.Parameters.AddWithValue(Channel);
+                command.Parameters.AddWithValue($"{NodeName}|{siteId}|{change}|{subject}");
+                await command.ExecuteNonQueryAsync();
+            }
+            await TellDesksAsync(siteId, change, CancellationToken.None);
         }
-        catch (Exception failure) when (!stop.IsCancellationRequested)
+        catch (Exception failure)
         {
-            // Desks ask again by themselves, and what was committed stays committed.
             watch.PassedOver("news of a change", failure);
         }
     }

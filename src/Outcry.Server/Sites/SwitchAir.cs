@@ -27,7 +27,7 @@ internal static class SwitchAir
         {
             (row.OffAir, row.SwitchedBy, row.SwitchedAt) = (request.OffAir, member.Name, clock.GetCurrentInstant());
             await db.SaveChangesAsync(stop);
-            await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+            await news.TellAsync(siteId, SiteChange.Definition);
         }
         return TypedResults.NoContent();
     }

@@ -56,7 +56,7 @@ internal static class AddSource
         };
         db.Sources.Add(row);
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Created(
             $"/api/sites/{siteId}/sources/{row.Id}",
             ListSources.View(row, SourceHealth.None, [], member, http)

@@ -108,7 +108,7 @@ internal static class ChangeSource
     )
     {
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
     }
 }

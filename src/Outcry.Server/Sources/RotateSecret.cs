@@ -31,7 +31,7 @@ internal static class RotateSecret
         row.PreviousSecretUntil = clock.GetCurrentInstant() + Overlap;
         row.Secret = StandardWebhooks.NewSecret();
         await db.SaveChangesAsync(stop);
-        await news.TellAsync(siteId, SiteChange.Definition, null, stop);
+        await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(new SecretView(row.Secret, row.PreviousSecretUntil.Value));
     }
 }

@@ -23,7 +23,7 @@ internal sealed class FigureNews(SiteNews news, LoopWatch watch) : BackgroundSer
         {
             foreach (var siteId in _moved.Keys)
                 if (_moved.TryRemove(siteId, out _))
-                    await news.TryTellAsync(siteId, SiteChange.Figures, stop);
+                    await news.TellAsync(siteId, SiteChange.Figures);
             watch.WentRound(Loop);
         }
     }

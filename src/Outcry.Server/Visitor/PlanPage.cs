@@ -40,7 +40,7 @@ internal static class PlanPage
         // A draft on the stage may ask for what nobody asked for before; of everybody else only what is asked for is read.
         page = token is { T: PrivateToken.Stage or PrivateToken.Trial } ? page! : page!.Keeping(site!.AskedQuery);
         if (site!.Heard(page, now))
-            await news.TryTellAsync(site.Id, SiteChange.Heard, http.RequestAborted);
+            await news.TellAsync(site.Id, SiteChange.Heard);
         var desk = $"{http.Request.Scheme}://{http.Request.Host}";
         var response =
             token?.T == PrivateToken.Trial

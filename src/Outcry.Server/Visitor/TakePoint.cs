@@ -58,7 +58,7 @@ internal static class TakePoint
             }
         );
         await db.SaveChangesAsync(http.RequestAborted);
-        await news.TryTellAsync(site.Id, SiteChange.Pointed, http.RequestAborted);
+        await news.TellAsync(site.Id, SiteChange.Pointed);
         return Results.NoContent();
     }
 }

@@ -122,7 +122,7 @@ internal sealed partial class ImportRunner(
             if (!order.DryRun)
                 uploads.Forget(order.Upload.Id);
             if (row.Added > 0 && !order.DryRun)
-                await news.TryTellAsync(row.SiteId, SiteChange.Definition, CancellationToken.None);
+                await news.TellAsync(row.SiteId, SiteChange.Definition);
         }
     }
 
@@ -215,7 +215,7 @@ internal sealed partial class ImportRunner(
         await SaveAsync(row, rejects);
         lot.Clear();
         rejects.Clear();
-        await news.TryTellAsync(row.SiteId, SiteChange.Imports, CancellationToken.None);
+        await news.TellAsync(row.SiteId, SiteChange.Imports);
     }
 
     private async Task SaveAsync(ImportRow row, IReadOnlyCollection<RejectRow> rejects)

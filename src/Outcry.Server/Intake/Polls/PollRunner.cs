@@ -57,7 +57,7 @@ internal sealed class PollRunner(
         if (trouble is not null)
             await recorder.RefusedAsync(source, trouble, now, stop);
         if (outcome.Added > 0)
-            await news.TryTellAsync(source.SiteId, SiteChange.Definition, stop);
+            await news.TellAsync(source.SiteId, SiteChange.Definition);
         return outcome;
     }
 
