@@ -403,7 +403,7 @@ public sealed class ListeningTests(Stage stage)
             var drawn = visitor.Wait(
                 () =>
                     visitor.Driver.ExecuteScript(
-                        "return [...document.querySelector('outcry-callouts').shadowRoot.querySelectorAll('.slip .says')].map((p) => p.textContent)"
+                        "return [...(document.querySelector('outcry-callouts')?.shadowRoot.querySelectorAll('.slip .says') ?? [])].map((p) => p.textContent)"
                     )
                         is IReadOnlyCollection<object> { Count: > 0 } texts
                     && texts.Count == lot.Length
