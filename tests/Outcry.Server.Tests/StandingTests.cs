@@ -222,15 +222,13 @@ public sealed class StandingTests(TestDesk desk)
     {
         var member = await desk.AddMemberAsync(Role.Editor);
         using var http = desk.Anonymous();
-        var (known, unknown) = (new List<(HttpStatusCode, string)>(), new List<(HttpStatusCode, string)>());
-        for (var i = 0; i < 8; i++)
-        {
-            known.Add(Plain(await TryAsync(http, member.Email!)));
-            unknown.Add(Plain(await TryAsync(http, $"nobody-{member.Id}@emberwick.example")));
-        }
-        Assert.Equal(unknown, known);
-        Assert.Equal(HttpStatusCode.TooManyRequests, known[^1].Item1);
-        Assert.DoesNotContain(HttpStatusCode.Locked, known.Select(k => k.Item1));
+        // How many tries fit between two waits is a matter of the machine; what can be answered, and in which words, is not.
+        var known = await AnswersAsync(member.Email!);
+        Assert.Equal(await AnswersAsync($"nobody-{member.Id}@emberwick.example"), known);
+        Assert.Equal(
+            [HttpStatusCode.Unauthorized, HttpStatusCode.TooManyRequests],
+            known.Select(k => k.Status).Order()
+        );
         await using var db = desk.Database.Open();
         var row = await db.Users.SingleAsync(u => u.Id == member.Id);
         Assert.Equal((0, null), (row.AccessFailedCount, row.LockoutEnd));
@@ -241,6 +239,21 @@ public sealed class StandingTests(TestDesk desk)
             () => reader.GetStringAsync(box),
             mail => mail.Contains("tried to sign in as you", StringComparison.Ordinal)
         );
+
+        async Task<HashSet<(HttpStatusCode Status, string Words)>> AnswersAsync(string email)
+        {
+            var answers = new HashSet<(HttpStatusCode, string)>();
+            var tries = 0;
+            for (var status = HttpStatusCode.Unauthorized; status != HttpStatusCode.TooManyRequests; tries++)
+            {
+                Assert.InRange(tries, 0, 30);
+                var answer = Plain(await TryAsync(http, email));
+                answers.Add(answer);
+                status = answer.Item1;
+            }
+            Assert.InRange(tries, 6, 30);
+            return answers;
+        }
 
         // Seconds to wait differ by the moment they were asked for.
         static (HttpStatusCode, string) Plain((HttpStatusCode Status, string Words) answer) =>
