@@ -444,6 +444,7 @@ public sealed class ListeningTests(Stage stage)
         Assert.Empty(visitor.Errors());
 
         using var owner = Ledger("?hours=0");
+        owner.See("[role=rowgroup]");
         owner.Driver.ExecuteScript(SpyScript);
         for (var page = 0; page < 12; page++)
         {
