@@ -398,7 +398,7 @@ public sealed class ListeningTests(Stage stage)
             visitor.Driver.ExecuteScript(
                 PlanScript,
                 JsonSerializer.Serialize(lot.Select(t => t.Spans)),
-                $"/shop/lot-{number}"
+                $"/shop?lot={number}"
             );
             var drawn = visitor.Wait(
                 () =>

@@ -132,7 +132,7 @@ internal static class TakeSignals
                         visitor.Visit.Number,
                         page.RecordedPath,
                         kind is SignalKind.Shown or SignalKind.Clicked or SignalKind.Closed ? part.Callout : null,
-                        Math.Clamp(part.Value, 0, int.MaxValue),
+                        Math.Clamp(part.Value, 0, kind == SignalKind.Depth ? 100 : int.MaxValue),
                         device,
                         isTest
                     )

@@ -63,7 +63,7 @@ function begin(script: HTMLScriptElement) {
   if (link && kindOf(link.token) !== 'member') stageToken.write(link.token);
   // Only in a frame can a page be a stage; its token left over in a tab of its own means nothing. A trial visit can be both.
   const kept = stageToken.read();
-  const stage = window.parent !== window || kindOf(kept) === 'trial' ? kept : undefined;
+  const stage = window !== parent || kindOf(kept) === 'trial' ? kept : undefined;
   const memory = openMemory(site, !!stage);
   const gpc = navigator.globalPrivacyControl === true;
   // A member's own browser must stay known as one, or its visits would count.
@@ -79,7 +79,7 @@ function begin(script: HTMLScriptElement) {
   let clock: VisibleClock = createVisibleClock(() => performance.now(), !document.hidden);
   let asked = 0;
   /** The page view already counted: asking again on the same page, as after consent, is no second one. */
-  let viewed = '';
+  let viewed = false;
   /** How far this page was scrolled, in percent. */
   let depth = 0;
   const waitingForVisitor: ((id: string) => void)[] = [];
@@ -87,7 +87,18 @@ function begin(script: HTMLScriptElement) {
   const signals = createSignals(`${desk}/v/signals`, () =>
     plan && !stage ? { site, page: address, width: viewWidth(), passport: plan.passport, gpc } : undefined,
   );
-  let address = here(!!stage);
+  /** The page's address as far as it leaves the browser; on a stage, which only a member sees, all of its query. */
+  const here = () => {
+    const kept = location.search
+      .slice(1)
+      .split('&')
+      .filter((part) => stage || ASKED.test(part))
+      .join('&');
+    return location.origin + location.pathname + (kept && '?') + kept;
+  };
+  let address = here();
+  /** The query as the browser has it: whatever of it changes, told or not, it is another page view. */
+  let { search } = location;
 
   function note(callout: string, what: LogEntry['what']) {
     memory.write({ log: [...memory.read().log, { callout, what, at: Date.now() }].slice(-50) });
@@ -128,8 +139,8 @@ function begin(script: HTMLScriptElement) {
       loadMore: () => loadMore(desk + answer.shapes),
       askIfThere: async () => (await ask<{ there: boolean }>(`${desk}/v/there`, { site, page: address }))?.there ?? false,
     });
-    if (answer.counted && viewed !== address) signals.add('view');
-    viewed = address;
+    if (answer.counted && !viewed) signals.add('view');
+    viewed = true;
     const { mark } = answer;
     if (mark) void loadMore(desk + answer.shapes).then((more) => more?.showMark(mark, desk, { site, page: address, token: stage }));
     if (answer.stage) parent.postMessage({ outcry: 'staged', note: answer.stage.note }, desk);
@@ -153,12 +164,13 @@ function begin(script: HTMLScriptElement) {
   }
 
   function turnPage() {
-    const next = here(!!stage);
-    if (next === address) return;
+    const next = here();
+    if (next === address && search === location.search) return;
     leave();
+    search = location.search;
     address = next;
     plan = undefined;
-    viewed = '';
+    viewed = false;
     void askForPlan();
   }
 
@@ -168,13 +180,7 @@ function begin(script: HTMLScriptElement) {
     view?.act({ k: document.hidden ? 'Hide' : 'Return' });
     if (document.hidden) signals.flush();
   });
-  addEventListener(
-    'scroll',
-    () => {
-      depth = Math.max(depth, Math.min(100, scrolled()));
-    },
-    { passive: true },
-  );
+  addEventListener('scroll', () => (depth = Math.max(depth, scrolled())), { passive: true });
   addEventListener('pagehide', leave);
   addEventListener('pageshow', (event) => {
     if (event.persisted) void askForPlan();
@@ -228,7 +234,7 @@ function begin(script: HTMLScriptElement) {
   };
   if (Array.isArray(early)) for (const command of early) take(command);
 
-  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', () => void askForPlan());
+  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', askForPlan);
   else void askForPlan();
 }
 
@@ -237,16 +243,6 @@ function begin(script: HTMLScriptElement) {
  * whose names the desk writes in here as it serves this file. Any other may be a key to somebody's account.
  */
 const ASKED = /^(utm_\w+|asked)(=|$)/i;
-
-/** The page's address as far as it leaves the browser; on a stage, which only a member sees, all of its query. */
-function here(whole: boolean): string {
-  const kept = location.search
-    .slice(1)
-    .split('&')
-    .filter((part) => whole || ASKED.test(part))
-    .join('&');
-  return location.origin + location.pathname + (kept && `?${kept}`);
-}
 
 /** What must not be sent with every question for a plan. */
 const PRIVATE = /mail|phone|name|street|address/i;
