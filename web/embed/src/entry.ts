@@ -208,7 +208,7 @@ function begin(script: HTMLScriptElement) {
       case 'page':
         return turnPage();
       case 'visitor':
-        return void (plan ? command[1](plan.visitor) : waitingForVisitor.push(command[1]));
+        return plan ? command[1](plan.visitor) : waitingForVisitor.push(command[1]);
       case 'track':
         view?.act({ k: 'PageEvent', t: String(command[1]) });
         return signals.report({ track: { name: String(command[1]), data: command[2] } });
