@@ -56,20 +56,10 @@ internal static class EventRows
         };
     }
 
-    /// <summary>An event of the ledger as it was told.</summary>
-    public static Telling Telling(EventRow row) =>
-        new(
-            row.SourceId,
-            row.Kind,
-            row.PersonKey,
-            row.PhoneKey,
-            row.ProductName ?? "",
-            row.At,
-            SourceNamesEvents: true
-        );
-
     /// <summary>What tells whether the row was told before.</summary>
-    public static Telling Telling(EventRow row, SourceRow source) =>
+    /// <param name="row">The row.</param>
+    /// <param name="source">Its source; left out for what is in the ledger already.</param>
+    public static Telling Telling(EventRow row, SourceRow? source = null) =>
         new(
             row.SourceId,
             row.Kind,
@@ -77,7 +67,7 @@ internal static class EventRows
             row.PhoneKey,
             row.ProductName ?? "",
             row.At,
-            source.Kind is not SourceKind.SiteForm
+            SourceNamesEvents: source?.Kind is not SourceKind.SiteForm
         );
 
     private const int LongestId = 500;

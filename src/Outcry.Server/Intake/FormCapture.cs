@@ -36,7 +36,7 @@ internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyContr
 }
 
 /// <summary>Takes forms that the snippet saw being sent.</summary>
-internal sealed class FormCapture(EventRecorder recorder, VisitorQuota quota)
+internal sealed class FormCapture(BrowserIntake intake)
 {
     /// <summary>Commits the submission; returns a problem when it names no form source of the site.</summary>
     public async Task<ProblemHttpResult?> TakeAsync(
@@ -50,36 +50,16 @@ internal sealed class FormCapture(EventRecorder recorder, VisitorQuota quota)
     {
         if (!site.Sources.TryGetValue(form.Source, out var source) || source.Form is not { } mapping)
             return Problems.BadField("form.source", "There is no such form source on this site.");
-        var verdict = quota.Take(site, actor, source.Id, now);
-        if (verdict == QuotaVerdict.Refused)
-            return TooMuch();
-        var (arrival, fault) = Read(source, mapping, form, page, actor, now, site.Zone);
-        if (fault is not null)
-        {
-            await recorder.RefusedAsync(source, $"{fault.Field}: {fault.Sentence}", now, stop);
-            return Problems.BadField($"form.fields.{fault.Field}", fault.Sentence);
-        }
-        await recorder.RecordAsync(
-            arrival! with
-            {
-                IsRush = verdict == QuotaVerdict.Held,
-            },
+        return await intake.TakeAsync(
+            site,
             source,
-            actor.IsOwn,
+            actor,
+            "form.fields",
+            () => Read(source, mapping, form, page, actor, now, site.Zone),
             now,
             stop
         );
-        return null;
     }
-
-    /// <summary>Says that a browser reports more than a person does.</summary>
-    public static ProblemHttpResult TooMuch() =>
-        Problems.Of(
-            StatusCodes.Status429TooManyRequests,
-            "too-many",
-            "Too much is reported",
-            "More comes from this browser than a person does. Nothing was taken in."
-        );
 
     private static (Arrival? Arrival, ArrivalFault? Fault) Read(
         SourceRow source,

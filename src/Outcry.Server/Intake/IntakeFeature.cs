@@ -14,6 +14,7 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<WebhookIntake>();
         builder.Services.AddSingleton<VisitorQuota>();
         builder.Services.AddSingleton<Tombstones>();
+        builder.Services.AddSingleton<BrowserIntake>();
         builder.Services.AddSingleton<FormCapture>();
         builder.Services.AddSingleton<PageReports>();
         builder.Services.AddSingleton<KnownVisitors>();

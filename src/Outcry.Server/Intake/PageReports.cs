@@ -16,7 +16,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Intake;
 
 /// <summary>Takes what a page's own script reports: named events, basket additions, who its visitor is, which forms it has.</summary>
-internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors, FoundForms forms, VisitorQuota quota)
+internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, FoundForms forms)
 {
     /// <summary>The name under which a basket addition is reported.</summary>
     public const string Basket = "basket";
@@ -43,8 +43,8 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
         {
             if (said.Data.Count > MostData)
                 return Problems.BadField("identify.data", $"At most {MostData} values.");
-            if (quota.Take(site, actor, site.Id, now) == QuotaVerdict.Refused)
-                return FormCapture.TooMuch();
+            if (intake.Count(site, actor, now) is { } tooMuch)
+                return tooMuch;
             await visitors.NoteAsync(site, actor.VisitorId, Texts(said.Data), IsSigned(site, said), now, stop);
         }
         if (request.Found is { Count: > 0 } found)
@@ -72,25 +72,19 @@ internal sealed class PageReports(EventRecorder recorder, KnownVisitors visitors
             site.NoteUnclaimed(name);
         foreach (var source in takers)
         {
-            var verdict = quota.Take(site, actor, source.Id, now);
-            if (verdict == QuotaVerdict.Refused)
-                return FormCapture.TooMuch();
-            var (arrival, fault) = Read(source, told.Id, name, data, page, actor, now, site.Zone);
-            if (fault is not null)
-            {
-                await recorder.RefusedAsync(source, $"{fault.Field}: {fault.Sentence}", now, stop);
-                return Problems.BadField($"track.data.{fault.Field}", fault.Sentence);
-            }
-            await recorder.RecordAsync(
-                arrival! with
-                {
-                    IsRush = verdict == QuotaVerdict.Held,
-                },
-                source,
-                actor.IsOwn,
-                now,
-                stop
-            );
+            if (
+                await intake.TakeAsync(
+                    site,
+                    source,
+                    actor,
+                    "track.data",
+                    () => Read(source, told.Id, name, data, page, actor, now, site.Zone),
+                    now,
+                    stop
+                ) is
+                { } bad
+            )
+                return bad;
         }
         return null;
     }
