@@ -8,6 +8,15 @@ namespace Outcry.Core.Tests;
 
 public sealed class CareTests
 {
+    // Below the first step nothing can be rounded down to: the amount is said as it is.
+    private static readonly (decimal, string)[] Small =
+    [
+        (0.4m, "£0.40"),
+        (9.5m, "£9.50"),
+        (10m, "£10+"),
+        (19m, "£10+"),
+    ];
+
     private static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 12, 0);
     private static readonly byte[] Key = [.. Enumerable.Range(0, 32).Select(i => (byte)i)];
     private static readonly Guid Form = Guid.Parse("00000000-0000-0000-0000-000000000001");
@@ -196,6 +205,12 @@ public sealed class CareTests
         Dictionary<string, string> Tokens(DisplayPolicy d) => EventTokens.Read(happened, d, new PlaceCrowd([]), Now);
         Assert.False(Tokens(DisplayPolicy.Start).ContainsKey("amount"));
         Assert.Equal("£64.00", Tokens(DisplayPolicy.Start with { ShowAmount = true })["amount"]);
+        var rounded = DisplayPolicy.Start with { ShowAmount = true, RoundAmount = true };
+        foreach (var (amount, said) in Small)
+            Assert.Equal(
+                said,
+                EventTokens.Read(happened with { Amount = amount }, rounded, new PlaceCrowd([]), Now)["amount"]
+            );
         Assert.Equal("£60+", Tokens(DisplayPolicy.Start with { ShowAmount = true, RoundAmount = true })["amount"]);
     }
 

@@ -99,6 +99,55 @@ public sealed class EvidenceKindTests
         );
     }
 
+    [Fact]
+    public void The_same_person_does_not_come_twice_in_a_row_over_the_border_of_two_rounds()
+    {
+        var brief = Brief() with { When = When(6, 3, 12) with { Rounds = 0 } };
+        brief = brief with { From = brief.From with { Shuffle = false } };
+        string[] Told(params string[] people)
+        {
+            var events = people.Select((p, i) => Event(Duration.FromMinutes(i + 1), p)).ToList();
+            return [.. Explain(Site([Live("a", brief)], events)).Armed.Single().Turns.Select(t => t.Event!.PersonKey)];
+        }
+        Assert.Equal(["a", "b", "c"], Told("a", "b", "a", "c"));
+        Assert.Equal(["a", "b"], Told("a", "b", "a"));
+        Assert.Equal(["a", "b"], Told("a", "b", "a", "b", "b", "a"));
+        brief = brief with { When = brief.When with { Rounds = 1 } };
+        Assert.Equal(["a", "b", "a"], Told("a", "b", "a"));
+    }
+
+    [Fact]
+    public void The_readers_own_part_never_makes_the_span_longer()
+    {
+        List<LedgerEvent> events = [.. Events(5), Event(Duration.FromDays(5), "me", visitor: "visitor")];
+        Assert.Equal(
+            "5 people have bought from us in the last 5 minutes",
+            Said(Explain(Site([Live("a", Of(CalloutKind.Tally))], events)))
+        );
+    }
+
+    [Fact]
+    public void The_readers_own_view_never_makes_the_span_longer()
+    {
+        var brief = Of(CalloutKind.Tally);
+        brief = brief with
+        {
+            From = brief.From with { Measure = Measure.Visitors, Sources = [] },
+            Say = brief.Say with { Message = "{{ number }} looked {{ period }}" },
+        };
+        var callout = Live("a", brief);
+        var looked = new Looked(90, 40, Duration.FromHours(30))
+        {
+            OldestVisitor = "visitor",
+            OthersSpan = Duration.FromHours(20),
+        };
+        var traffic = Traffic.None with { LookedAt = new Dictionary<Guid, Looked> { [callout.Id] = looked } };
+        Assert.Equal(
+            "39 looked in the last 20 hours",
+            Said(Explain(Site(Circumstances.Plain with { Traffic = traffic }, [callout]), Visitor().Arrive(Now)))
+        );
+    }
+
     [Theory]
     [InlineData(NumberStyle.Exact, "1,234")]
     [InlineData(NumberStyle.Rounded, "1,200+")]

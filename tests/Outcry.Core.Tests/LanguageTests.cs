@@ -93,7 +93,7 @@ public sealed class LanguageTests
     [InlineData("ja", 16, "この16時間に")]
     [InlineData("ar", 48, "في آخر يومين")]
     public void Spans_are_said_in_the_language_of_the_words(string language, int hours, string said) =>
-        Assert.Equal(said, SpanPhrase.SayWithin(Duration.FromHours(hours), Voice.Of(language, [])));
+        Assert.Equal(said, SpanPhrase.SayWithin(Duration.FromHours(hours), null, Voice.Of(language, [])));
 
     [Fact]
     public void Every_built_in_word_is_there_in_every_shipped_language()

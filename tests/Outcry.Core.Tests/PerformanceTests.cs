@@ -187,6 +187,36 @@ public sealed class PerformanceTests
     }
 
     [Fact]
+    public void Reasons_tell_visible_time_and_say_so_when_the_tab_was_hidden()
+    {
+        Act[] away = [new Act(5_000, ActKind.Hide), new Act(65_000, ActKind.Return)];
+        var slot = Play(
+            [Cue(S, 30), Cue(D, 30, priority: 2, kind: CalloutClass.Dialog, untilClosed: true)],
+            [.. away, new Act(114_000, ActKind.Close, D)],
+            stayS: 300
+        );
+        Assert.Equal(
+            new NoFreeSlot(30_000, 50_000, 64_000, D) { TabWasHidden = true },
+            Assert.Single(slot.Missed).Reason
+        );
+        Assert.Equal(110_000, Assert.Single(slot.Missed).AtMs);
+        var left = Play([Cue(T, 40)], away, stayS: 68);
+        Assert.Equal(new LeftBefore(40_000, 8_000) { TabWasHidden = true }, Assert.Single(left.Missed).Reason);
+    }
+
+    [Fact]
+    public void What_is_over_ends_on_the_second_and_no_click_brings_it_back()
+    {
+        var limit = new ScheduleLimit(ScheduleSide.Over, Now);
+        var over = new PlanEnd(9_000, limit);
+        Assert.Equal((5, 9, EndedBy.Over), Seconds(Play([Cue(S, 5) with { Over = over }]), S));
+        var outcome = Play([Cue(S, 20) with { Over = over }]);
+        Assert.Equal(new OutsideSchedule(limit), Assert.Single(outcome.Missed).Reason);
+        var asked = Cue(S, 0) with { Triggers = [new Trigger(TriggerKind.Click, 0, "#more")], Over = over };
+        Assert.Empty(Play([asked], [new Act(12_000, ActKind.ClickElement, Target: "#more")]).Showings);
+    }
+
+    [Fact]
     public void Leaving_the_page_ends_everything_and_says_what_was_still_to_come()
     {
         var outcome = Play([Cue(S, 5), Cue(T, 40)], stayS: 8);

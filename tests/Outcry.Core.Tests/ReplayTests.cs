@@ -275,6 +275,20 @@ public class ReplayTests
             );
 
     [Fact]
+    public void Reasons_of_one_kind_but_another_cause_are_told_apart()
+    {
+        Reason[] reasons =
+        [
+            new HeldByPage(6_000, HoldKind.Consent),
+            new HeldByPage(6_000, HoldKind.Chat),
+            new SeenOften(new RepeatLimit(1, 1, RepeatSpan.Visit, null)),
+            new SeenOften(new RepeatLimit(4, 4, RepeatSpan.Week, Now)),
+            new HeldBack(50),
+        ];
+        Assert.Equal(reasons.Length, reasons.Select(ReasonGist.Say).Distinct().Count());
+    }
+
+    [Fact]
     public void Parts_add_up_to_the_whole_however_visitors_are_shared_out() =>
         Gen.Select(AnyBrief, AnyBrief.Array[0, 4], AnyVisitor.Array[2, 6])
             .Sample(

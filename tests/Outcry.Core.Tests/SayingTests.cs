@@ -8,6 +8,8 @@ namespace Outcry.Core.Tests;
 
 public sealed class SayingTests
 {
+    private const int Day = 24 * 60;
+
     private static string Text(IEnumerable<Span> spans) => string.Concat(spans.Select(s => s.Text));
 
     private static IReadOnlyList<Span> Render(string message, params (string, string)[] values) =>
@@ -115,16 +117,26 @@ public sealed class SayingTests
         Assert.Equal(said, RelativeTime.Ago(Duration.FromSeconds(seconds), Voice.English));
 
     [Theory]
-    [InlineData(16 * 60, "16 hours")]
-    [InlineData(16 * 60 + 1, "17 hours")]
-    [InlineData(47 * 60, "47 hours")]
-    [InlineData(48 * 60, "2 days")]
-    [InlineData(7 * 24 * 60, "7 days")]
-    [InlineData(14 * 24 * 60, "2 weeks")]
-    [InlineData(1, "minute")]
-    [InlineData(2, "2 minutes")]
-    public void A_span_is_said_in_the_largest_unit_that_keeps_it_at_two(int minutes, string said) =>
-        Assert.Equal(said, SpanPhrase.Say(Duration.FromMinutes(minutes)));
+    [InlineData(15 * 60 + 10, 7 * Day, "16 hours")]
+    [InlineData(6 * Day + 3 * 60, 7 * Day, "7 days")]
+    [InlineData(29 * Day + 5 * 60, 30 * Day, "30 days")]
+    [InlineData(28 * Day + 5 * 60, 30 * Day, "29 days")]
+    [InlineData(400 * Day, null, "400 days")]
+    [InlineData(14 * Day, null, "14 days")]
+    [InlineData(16 * 60, null, "16 hours")]
+    [InlineData(16 * 60 + 1, null, "17 hours")]
+    [InlineData(47 * 60 + 30, 2 * Day, "2 days")]
+    [InlineData(119, null, "119 minutes")]
+    [InlineData(120, null, "2 hours")]
+    [InlineData(48 * 60, null, "2 days")]
+    [InlineData(49 * 60 + 50, 50 * 60, "50 hours")]
+    [InlineData(1, null, "minute")]
+    [InlineData(2, null, "2 minutes")]
+    public void A_span_is_rounded_up_and_never_said_longer_than_its_window(int minutes, int? window, string said) =>
+        Assert.Equal(
+            said,
+            SpanPhrase.Say(Duration.FromMinutes(minutes), window is { } w ? Duration.FromMinutes(w) : null)
+        );
 
     [Fact]
     public void A_source_that_hides_names_gives_none_away()

@@ -1,3 +1,4 @@
+using CsCheck;
 using NodaTime;
 using Outcry.Core.Planning;
 using Outcry.Core.Timing;
@@ -80,13 +81,93 @@ public sealed class TimingTests
     [Fact]
     public void A_start_in_the_hour_that_is_skipped_is_the_first_instant_after_it() =>
         Assert.Equal(
-            Utc(3, 29, 1, 30),
+            Utc(3, 29, 1),
             WeeklyHours.NextStart(
                 [new HoursSpan(IsoDayOfWeek.Sunday, new LocalTime(1, 30), new LocalTime(5, 0))],
                 Utc(3, 29, 0),
                 London
             )
         );
+
+    [Fact]
+    public void Of_an_hour_that_comes_twice_an_opening_takes_the_first_and_a_closing_the_second()
+    {
+        HoursSpan[] hours = [new(IsoDayOfWeek.Sunday, new LocalTime(1, 15), new LocalTime(1, 45))];
+        Assert.False(WeeklyHours.IsRunning(hours, Utc(10, 25, 0, 14), London));
+        foreach (var minute in (int[])[15, 50, 59])
+            Assert.True(WeeklyHours.IsRunning(hours, Utc(10, 25, 0, minute), London));
+        Assert.True(WeeklyHours.IsRunning(hours, Utc(10, 25, 1, 44), London));
+        Assert.False(WeeklyHours.IsRunning(hours, Utc(10, 25, 1, 45), London));
+        Assert.Equal(Utc(10, 25, 1, 45), WeeklyHours.EndOfRunning(hours, Utc(10, 25, 0, 20), London));
+
+        var window = Schedule.Always with
+        {
+            From = new LocalDateTime(2015, 10, 25, 1, 15),
+            Until = new LocalDateTime(2015, 10, 25, 1, 45),
+        };
+        Assert.Equal((Utc(10, 25, 0, 15), Utc(10, 25, 1, 45)), (window.StartAt(London), window.EndAt(London)));
+    }
+
+    [Fact]
+    public void What_runs_now_and_what_starts_next_never_disagree()
+    {
+        var zones = OneOf(
+            "Europe/London",
+            "America/New_York",
+            "Australia/Lord_Howe",
+            "Africa/Cairo",
+            "America/Sao_Paulo"
+        );
+        var time = Gen.Int[0, 95].Select(q => LocalTime.Midnight.PlusMinutes(15 * q));
+        var span = Gen.Select(
+            Gen.Int[1, 7],
+            time,
+            time,
+            (day, from, until) => new HoursSpan((IsoDayOfWeek)day, from, until)
+        );
+        Gen.Select(zones, span.Array[1, 4], Gen.Int[0, 364], Gen.Int[0, 95])
+            .Sample(
+                (name, hours, day, quarter) =>
+                {
+                    var zone = DateTimeZoneProviders.Tzdb[name];
+                    var now = Utc(1, 1, 0) + Duration.FromDays(day) + Duration.FromMinutes(15 * quarter);
+                    if (WeeklyHours.IsRunning(hours, now, zone))
+                        return;
+                    if (WeeklyHours.NextStart(hours, now, zone) is not { } next)
+                        return;
+                    Assert.True(WeeklyHours.IsRunning(hours, next, zone), $"not running at {next}");
+                    for (var at = now; at < next; at += Duration.FromMinutes(15))
+                        Assert.False(WeeklyHours.IsRunning(hours, at, zone), $"running at {at}, before {next}");
+                }
+            );
+    }
+
+    [Fact]
+    public void Once_and_never_again_promises_no_return_after_a_close()
+    {
+        foreach (
+            var often in (HowOftenFacet[])
+                [
+                    Often(RepeatUnit.Ever, 1, null, 0),
+                    Often(RepeatUnit.Days, 1, 1, 0),
+                    Often(RepeatUnit.Days, 1, null, 0) with
+                    {
+                        UntilClicked = true,
+                    },
+                ]
+        )
+        {
+            var week = new Pause(RepeatUnit.Weeks, 1);
+            var callout = Live("a", Brief() with { HowOften = often with { AfterClose = week } });
+            var closed = Visitor()
+                .Started(callout.Id, Now, true)
+                .Clicked(callout.Id, Now)
+                .Closed(callout.Id, Now, Duration.Zero, false)
+                .Arrive(Now + Duration.FromDays(1));
+            var reason = ReasonFor(Site([callout]), closed, now: Now + Duration.FromDays(1));
+            Assert.Null(Assert.IsType<SeenOften>(reason).Limit.NextAt);
+        }
+    }
 
     [Fact]
     public void A_window_begins_with_its_first_instant_and_ends_before_its_last()

@@ -25,6 +25,26 @@ public sealed class VisitorTests
         Assert.Equal(device, DeviceReader.FromViewWidth(width));
 
     [Fact]
+    public void Closing_and_clicking_are_signs_of_life_that_keep_a_visit_going()
+    {
+        var late = Now + Duration.FromMinutes(29);
+        var id = Guid.NewGuid();
+        foreach (
+            var alive in (VisitorRecord[])
+                [
+                    Visitor().Closed(id, late, Duration.Zero, false),
+                    Visitor().Clicked(id, late),
+                    Visitor().Seen(late),
+                    Visitor().Ended(late),
+                ]
+        )
+        {
+            Assert.Equal(1, alive.Arrive(late + Duration.FromSeconds(1799)).Visit.Number);
+            Assert.Equal(2, alive.Arrive(late + Duration.FromSeconds(1800)).Visit.Number);
+        }
+    }
+
+    [Fact]
     public void Of_several_ends_the_last_counts_in_whichever_order_they_are_told() =>
         Assert.Equal(
             Now + Duration.FromSeconds(50),

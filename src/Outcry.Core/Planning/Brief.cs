@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Outcry.Core.Evidence;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -52,7 +53,12 @@ public sealed record Brief(
     LookFacet Look,
     int Priority,
     int HoldbackPercent
-);
+)
+{
+    /// <summary>Whether after the last of its turns the first may come again on the same page view.</summary>
+    [JsonIgnore]
+    public bool RepeatsTurns => When.Rounds != 1 || Look is { Shape: Shape.Crawl, StaySeconds: null };
+}
 
 /// <summary>Where a click on the callout leads.</summary>
 public enum LinkTarget

@@ -39,6 +39,9 @@ public sealed record Cue(
     /// <summary>Whether it starts only while somebody of the team is there.</summary>
     public bool OnlyIfAvailable { get; init; }
 
+    /// <summary>When its dates or hours end; null for not on any page view.</summary>
+    public PlanEnd? Over { get; init; }
+
     /// <summary>The cue of an armed callout under the site's house rules.</summary>
     public static Cue Of(ArmedCallout armed, int order, HouseRules rules)
     {
@@ -60,6 +63,7 @@ public sealed record Cue(
             AskedOnly = armed.Instead is not null,
             Instead = armed.Instead,
             OnlyIfAvailable = brief.When.OnlyIfAvailable,
+            Over = armed.Over,
         };
     }
 }
@@ -133,6 +137,9 @@ public enum ActKind
 
     /// <summary>Somebody of the team is there again.</summary>
     TeamReturns,
+
+    /// <summary>A callout's dates or hours end.</summary>
+    Over,
 }
 
 /// <summary>One act at a time on the page.</summary>
@@ -163,8 +170,11 @@ public enum EndedBy
     /// <summary>A click on its link or button.</summary>
     Clicked,
 
-    /// <summary>It made way: for one that the visitor asked for, or for the consent notice.</summary>
+    /// <summary>It made way: for one that the visitor asked for, or for something of the page's own.</summary>
     Yielded,
+
+    /// <summary>Its dates or hours ended, it was paused, or the site went off air.</summary>
+    Over,
 
     /// <summary>The page was left.</summary>
     PageLeft,

@@ -38,7 +38,7 @@ internal static class Draw
     private static Drawn OfNotice(PreparedEvidence evidence, Audience audience)
     {
         var brief = evidence.Callout.Brief;
-        Instant? target = brief.When.Schedule.Target is { } at ? evidence.Zone.AtLeniently(at).ToInstant() : null;
+        var target = brief.When.Schedule.TargetAt(evidence.Zone);
         var turn = TurnWriter.Notice(brief.Say, audience.Wording, target, evidence.Now);
         return new Drawn([], 0, 1, Duration.Zero, [turn], Nobody);
     }
@@ -104,7 +104,27 @@ internal static class Draw
 
     /// <summary>A count worded for those whose own part is not in it.</summary>
     public static PreparedTurn Count(PreparedEvidence evidence, Audience audience, int number, Duration span) =>
-        TurnWriter.Count(evidence.Callout.Brief.Say, audience.Wording, number, span);
+        TurnWriter.Count(
+            evidence.Callout.Brief.Say,
+            audience.Wording,
+            number,
+            new Stretch(span, evidence.Callout.Evidence.Window)
+        );
+
+    /// <summary>The stretch that a count covers once the reader's own part is left out: nobody's own doing makes it longer.</summary>
+    public static Duration SpanWithout(PreparedEvidence evidence, Drawn drawn, Audience audience, Reader reader)
+    {
+        if (drawn.Present.Count > 0)
+            return drawn.Span;
+        if (BriefEvidence.CountsTraffic(evidence.Callout.Brief))
+        {
+            var looked = LookedAt(evidence, audience);
+            return looked.OldestVisitor == reader.VisitorId ? looked.OthersSpan : looked.Span;
+        }
+        var own = drawn.Events.Where(reader.Did).Select(evidence.People.Of).ToHashSet();
+        var others = drawn.Events.Where(e => !reader.Did(e) && !own.Contains(evidence.People.Of(e)));
+        return EvidenceSelector.TrueSpan([.. others], evidence.Callout.Evidence.Window, evidence.Now);
+    }
 
     private static Looked LookedAt(PreparedEvidence evidence, Audience audience)
     {

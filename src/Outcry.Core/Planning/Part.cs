@@ -46,6 +46,9 @@ internal sealed class Part(Cue cue)
     /// <summary>Whether it is there because the visitor asked for it.</summary>
     public bool IsAsked { get; set; }
 
+    /// <summary>Whether its dates or hours have ended, so that no click brings it back.</summary>
+    public bool IsGone { get; set; }
+
     /// <summary>Which showing is next or on, from 0, counted through all rounds.</summary>
     public int Showing { get; set; }
 
@@ -66,8 +69,13 @@ internal sealed class Part(Cue cue)
 
     public long StartedMs { get; set; }
 
+    /// <summary>When its patience ended, in visible time.</summary>
     public long GaveUpMs { get; set; }
 
+    /// <summary>The same by the clock on the wall.</summary>
+    public long GaveUpWallMs { get; set; }
+
+    /// <summary>When its place would have been free, in visible time.</summary>
     public long? NextFreeMs { get; set; }
 
     public Guid? QueuedBehind { get; set; }

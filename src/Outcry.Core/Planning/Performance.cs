@@ -12,8 +12,8 @@ public sealed class Performance
 {
     private const long Never = long.MaxValue;
 
-    /// <summary>On a touch screen nobody is taken to be leaving before this.</summary>
-    public const long EarliestLeavingByTouchMs = 5_000;
+    /// <summary>Nobody is taken to be leaving before this, in visible time.</summary>
+    public const long EarliestLeavingMs = 5_000;
 
     private readonly HouseRules _rules;
     private readonly PageStart _start;
@@ -25,6 +25,7 @@ public sealed class Performance
     private long _visible;
     private long _patience;
     private bool _hidden;
+    private bool _wasHidden;
     private bool _teamAway;
     private int _starts;
     private long? _lastEnd;
@@ -65,7 +66,8 @@ public sealed class Performance
     )
     {
         var performance = new Performance(cues, rules, start);
-        var upcoming = new Queue<Act>(acts.Where(a => a.AtMs <= stayMs).OrderBy(a => a.AtMs));
+        var overs = performance._parts.Where(p => p.Cue.Over is not null).Select(p => OverOf(p.Cue));
+        var upcoming = new Queue<Act>(overs.Concat(acts).Where(a => a.AtMs <= stayMs).OrderBy(a => a.AtMs));
         while (performance.Advance(upcoming, stayMs))
             performance.Settle(upcoming);
         performance.LeavePage();
@@ -74,6 +76,8 @@ public sealed class Performance
             performance._missed
         );
     }
+
+    private static Act OverOf(Cue cue) => new(cue.Over!.Value.AtMs, ActKind.Over, cue.Id);
 
     private int OrderOf(Showing showing) => Array.FindIndex(_parts, p => p.Cue.Id == showing.Callout);
 
@@ -155,7 +159,7 @@ public sealed class Performance
         if (!IsHeld)
             foreach (var part in _parts)
                 if (part.Phase == Phase.Queued && part.GivesUpAt <= _patience)
-                    (part.Phase, part.GaveUpMs) = (Phase.GaveUp, _wall);
+                    (part.Phase, part.GaveUpMs, part.GaveUpWallMs) = (Phase.GaveUp, _visible, _wall);
     }
 
     private void Do(Act act)
@@ -164,7 +168,7 @@ public sealed class Performance
         {
             case ActKind.Hide:
                 NoteAct(act);
-                _hidden = true;
+                _hidden = _wasHidden = true;
                 return;
             case ActKind.Return:
                 _hidden = false;
@@ -179,6 +183,11 @@ public sealed class Performance
             case ActKind.TeamLeaves:
             case ActKind.TeamReturns:
                 _teamAway = act.Kind == ActKind.TeamLeaves;
+                return;
+            case ActKind.Over:
+                foreach (var part in _parts)
+                    if (part.Cue.Id == act.Callout)
+                        BeOver(part);
                 return;
             case ActKind.Close:
             case ActKind.Click:
@@ -209,17 +218,32 @@ public sealed class Performance
     }
 
     private bool IsLeaving(Act act) =>
-        act.Kind switch
+        _visible >= EarliestLeavingMs
+        && act.Kind switch
         {
+            ActKind.Hide => true,
             ActKind.PointerOut => !_start.IsTouch,
-            ActKind.FlickUp or ActKind.Hide => _start.IsTouch && _visible >= EarliestLeavingByTouchMs,
+            ActKind.FlickUp => _start.IsTouch,
             _ => false,
         };
+
+    // Also while the tab is hidden: what nobody sees end must not be there when they are back.
+    private void BeOver(Part part)
+    {
+        part.IsGone = true;
+        if (part.Phase == Phase.OnScreen)
+            End(part, EndedBy.Over);
+        else if (part.Phase != Phase.Over)
+            Miss(
+                part,
+                part.Cue.Over is { Limit: var limit } ? new OutsideSchedule(limit) : new NotLive(CalloutState.Paused)
+            );
+    }
 
     // What is on screen stays; what was asked for before is asked for anew.
     private void Ask(Part part)
     {
-        if (part.Phase == Phase.OnScreen || (part.Cue.Join == Evidence.Join.All && !part.Triggers.Holds))
+        if (part.IsGone || part.Phase == Phase.OnScreen || (part.Cue.Join == Evidence.Join.All && !part.Triggers.Holds))
             return;
         if (part.Phase is Phase.Over or Phase.GaveUp or Phase.Resting)
             part.Showing = 0;
@@ -252,23 +276,30 @@ public sealed class Performance
 
     private void Hold(HoldKind kind, bool open)
     {
+        if (open == IsOpen(kind))
+            return;
         if (kind == HoldKind.Chat)
             _chatOpen = open;
         else if (kind == HoldKind.Dialog)
             _dialogOpen = open;
-        else if (open && !_consentOpen)
-            OpenConsent();
-        else if (!open && _consentOpen)
+        else if (open)
+            _consentOpen = true;
+        else
             CloseConsent();
+        // A dialog of ours yields to the law only: it has the visitor's focus, and a close of its own.
+        if (open)
+            foreach (var part in _parts)
+                if (part is { Phase: Phase.OnScreen, IsOver: true } && (part.IsFloating || kind == HoldKind.Consent))
+                    End(part, EndedBy.Yielded);
     }
 
-    private void OpenConsent()
-    {
-        _consentOpen = true;
-        foreach (var part in _parts)
-            if (part is { Phase: Phase.OnScreen, IsOver: true })
-                End(part, EndedBy.Yielded);
-    }
+    private bool IsOpen(HoldKind kind) =>
+        kind switch
+        {
+            HoldKind.Consent => _consentOpen,
+            HoldKind.Chat => _chatOpen,
+            _ => _dialogOpen,
+        };
 
     // All waits begin again: those for triggers, those between turns, and those for a place.
     private void CloseConsent()
@@ -312,9 +343,8 @@ public sealed class Performance
 
     private void StartWhatCan()
     {
-        foreach (var part in _parts)
-            if (part is { Phase: Phase.Queued, IsAsked: true } && !_consentOpen)
-                Start(part);
+        if (!_consentOpen)
+            StartAsked();
         DropHopeless();
         foreach (var part in _parts)
             if (part is { Phase: Phase.Queued, IsInset: true } && !IsHeld)
@@ -323,8 +353,32 @@ public sealed class Performance
             Start(head);
         foreach (var part in _parts)
             if (part.Phase == Phase.GaveUp && part.NextFreeMs is null && MayStart(part))
-                part.NextFreeMs = _wall;
+                part.NextFreeMs = _visible;
     }
+
+    // Of several that one click asks for the first comes; shown one after the other in one instant nobody would read any.
+    private void StartAsked()
+    {
+        foreach (var part in _parts)
+            if (part is { Phase: Phase.Queued, IsAsked: true, IsInset: true })
+                Start(part);
+        Part? came = null;
+        while (
+            _parts.Where(p => p is { Phase: Phase.Queued, IsAsked: true }).Aggregate((Part?)null, Earlier) is { } next
+        )
+            if (came is null)
+            {
+                Start(next);
+                came = next.Phase == Phase.OnScreen ? next : null;
+            }
+            else
+            {
+                next.GaveUpWallMs = _wall;
+                Miss(next, new NoFreeSlot(next.DueMs, _visible, null, came.Cue.Id));
+            }
+    }
+
+    private static Part Earlier(Part? first, Part other) => first is null || other.GoesBefore(first) ? other : first;
 
     private Part? Head()
     {
@@ -431,7 +485,7 @@ public sealed class Performance
                     break;
                 case Phase.Queued:
                 case Phase.Resting:
-                    Miss(part, new LeftBefore(part.DueMs, _wall));
+                    Miss(part, new LeftBefore(part.DueMs, _visible));
                     break;
                 case Phase.Armed:
                     Miss(part, WhyNeverDue(part));
@@ -447,7 +501,7 @@ public sealed class Performance
             return new NeverDue(missing);
         return _consentOpen
             ? new HeldByPage(part.Triggers.TimedMs, HoldKind.Consent)
-            : new LeftBefore(_waitsSince + part.Triggers.TimedMs, _wall);
+            : new LeftBefore(_waitsSince + part.Triggers.TimedMs, _visible);
     }
 
     private void Miss(Part part, Reason reason)
@@ -455,11 +509,13 @@ public sealed class Performance
         part.Phase = Phase.Over;
         part.IsAsked = false;
         part.Triggers.ForgetClicks();
+        if (_wasHidden && reason is OnPageReason onPage)
+            reason = onPage with { TabWasHidden = true };
         _missed.Add(new Missed(part.Cue.Id, part.Turn, reason, AtOf(part, reason)));
     }
 
     // Whoever gave up did so before the page was left.
-    private long AtOf(Part part, Reason reason) => reason is NoFreeSlot ? part.GaveUpMs : _wall;
+    private long AtOf(Part part, Reason reason) => reason is NoFreeSlot ? part.GaveUpWallMs : _wall;
 
     private long HushOver(Part part) =>
         part.IsAsked ? 0

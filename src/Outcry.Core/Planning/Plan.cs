@@ -16,6 +16,9 @@ public sealed record ArmedCallout(
     Reason? Instead = null
 )
 {
+    /// <summary>When its dates or hours end, if that is within a day; null for later or never.</summary>
+    public PlanEnd? Over { get; init; }
+
     /// <summary>
     /// When it is due if nothing but time has to pass, in milliseconds of visible time from the page view's start; null
     /// when it waits for the visitor to do something.
@@ -66,6 +69,34 @@ public sealed record ArmedCallout(
 
     private const int FreeCharacters = 80;
     private const int CharactersPerSecond = 40;
+}
+
+/// <summary>When a callout on the plan must be off the screen.</summary>
+/// <param name="AtMs">Milliseconds since the page view began, by the clock on the wall.</param>
+/// <param name="Limit">Which of its dates or hours ends.</param>
+public readonly record struct PlanEnd(long AtMs, ScheduleLimit Limit)
+{
+    /// <summary>A page is seldom open for longer; what ends later is told by the page's signs of life.</summary>
+    public static Duration Furthest { get; } = Duration.FromDays(1);
+
+    /// <summary>The end of a schedule that runs now; null when it is further off.</summary>
+    internal static PlanEnd? Of(Schedule schedule, Instant now, DateTimeZone zone)
+    {
+        if (
+            schedule is { Until: null, EventStarts: null, Hours.Count: 0 }
+            || schedule.RunsUntil(now, zone) is not { } at
+        )
+            return null;
+        if (at - now > Furthest)
+            return null;
+        var isLast = schedule.EndAt(zone) == at;
+        return new PlanEnd(
+            (long)Math.Ceiling((at - now).TotalMilliseconds),
+            isLast
+                ? new ScheduleLimit(ScheduleSide.Over, at)
+                : new ScheduleLimit(ScheduleSide.OtherHours, WeeklyHours.NextStart(schedule.Hours, at, zone))
+        );
+    }
 }
 
 /// <summary>A callout that will not show on this page view, and why.</summary>

@@ -119,7 +119,8 @@ public static class Planner
         var triggers = callout.Triggers;
         if (callout.WaitsForPages && PagesMet(callout, view.Visitor.Record, out triggers) is { } waits)
             return (null, new NeverDue(waits));
-        return (new ArmedCallout(callout, turns, triggers, restraint), null);
+        var over = PlanEnd.Of(callout.Brief.When.Schedule, view.Visitor.Now, view.Site.Zone);
+        return (new ArmedCallout(callout, turns, triggers, restraint) { Over = over }, null);
     }
 
     private static Reason? ForEverybody(Callout callout, View view)
@@ -161,13 +162,14 @@ public static class Planner
         if (
             met?.LastCloseAt is { } closed
             && Pending(often.AfterClose, closed, now, out var until)
-            && !(limit is { NextAt: { } next } && next > until)
+            && !IsLater(limit, until)
         )
             return new ClosedBefore(until);
         if (
             often.Goals.Count > 0
             && view.Visitor.LastDid(often.Goals) is { } succeeded
             && Pending(often.AfterSuccess, succeeded, now, out var away)
+            && !IsLater(limit, away)
         )
             return new Succeeded(succeeded, away);
         if (limit is not null)
@@ -176,6 +178,10 @@ public static class Planner
             ? new HeldBack(callout.Brief.HoldbackPercent)
             : null;
     }
+
+    // What never comes again is not promised back for the end of a gap.
+    private static bool IsLater(RepeatLimit? limit, Instant? until) =>
+        limit is { NextAt: { } next } ? next > until : limit is { IsForGood: true } && until is not null;
 
     private static bool Pending(Pause pause, Instant since, Instant now, out Instant? until)
     {

@@ -37,6 +37,13 @@ namespace Outcry.Core.Planning;
 [JsonDerivedType(typeof(WordingFailed), "wordingFailed")]
 public abstract record Reason;
 
+/// <summary>A reason that came about on the page; its times are milliseconds of visible time since the page view began.</summary>
+public abstract record OnPageReason : Reason
+{
+    /// <summary>Whether the tab was out of sight for a while before, so that the clock on the wall shows later times.</summary>
+    public bool TabWasHidden { get; init; }
+}
+
 /// <summary>A reason that lies in what there is to tell.</summary>
 internal interface IEvidenceReason;
 
@@ -104,7 +111,7 @@ public sealed record TooFewOfPage(int Needs, int Has) : Reason, IEvidenceReason;
 public sealed record NeverDue(Trigger Waits) : Reason;
 
 /// <summary>It was due while the page's consent notice or something else of the page's own held everything up, until the page was left.</summary>
-public sealed record HeldByPage(long DueMs, HoldKind Hold) : Reason;
+public sealed record HeldByPage(long DueMs, HoldKind Hold) : OnPageReason;
 
 /// <summary>Its words cannot be said with what there is to tell.</summary>
 /// <param name="Because">What is wrong with them, as a sentence.</param>
@@ -130,10 +137,10 @@ public sealed record OnlyOwnEvents(int Needs, int Has, int Own) : Reason, IEvide
 /// <param name="GaveUpMs">When its patience ended.</param>
 /// <param name="NextFreeMs">When it could have started, if that came before the page was left.</param>
 /// <param name="Blocker">The callout on screen, or whose gap was running, when it was due.</param>
-public sealed record NoFreeSlot(long DueMs, long GaveUpMs, long? NextFreeMs, Guid? Blocker) : Reason;
+public sealed record NoFreeSlot(long DueMs, long GaveUpMs, long? NextFreeMs, Guid? Blocker) : OnPageReason;
 
 /// <summary>The visit has had as many callouts as the house rules allow.</summary>
 public sealed record BudgetSpent(int Started, int Allowed) : Reason;
 
 /// <summary>The visitor left the page before it was due or had its turn. Milliseconds of visible time.</summary>
-public sealed record LeftBefore(long DueMs, long StayedMs) : Reason;
+public sealed record LeftBefore(long DueMs, long StayedMs) : OnPageReason;

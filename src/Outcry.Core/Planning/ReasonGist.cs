@@ -1,3 +1,5 @@
+using Outcry.Core.Timing;
+
 namespace Outcry.Core.Planning;
 
 /// <summary>Says what many reasons of one sort have in common, without the figures of any of them.</summary>
@@ -18,7 +20,7 @@ public static class ReasonGist
             NobodyAvailable => "nobody of the team was there",
             ClosedBefore => "closed by the visitor before",
             Succeeded => "the visitor had done what it asks for",
-            SeenOften => "seen as often as it may be",
+            SeenOften r => OftenIn(r.Limit.Span),
             HeldBack => "held back to measure its effect",
             Replaced => "a callout more particular to the page took its place",
             TooFewEvents => "too few events to tell anything",
@@ -26,8 +28,13 @@ public static class ReasonGist
             NothingLow => "nothing low enough to tell",
             TooFewNear => "too few events from where the visitor is",
             TooFewOfPage => "too few events about the page's product",
-            NeverDue => "what it waits for did not happen",
-            HeldByPage => "something of the page held everything up",
+            NeverDue r => $"the visitor did not {TriggerWords.Did(r.Waits)}",
+            HeldByPage r => r.Hold switch
+            {
+                HoldKind.Consent => "the consent notice was open until the page was left",
+                HoldKind.Chat => "a chat was open until the page was left",
+                _ => "a dialog of the page was open until the page was left",
+            },
             NoRoom => "no room on the screen",
             WordingFailed => "its words could not be said",
             NoFreeSlot => "its place was taken for as long as it waits",
@@ -35,5 +42,15 @@ public static class ReasonGist
             Hushed => "the visitor was left in peace after closing something",
             LeftBefore => "the page was left before its turn",
             _ => throw new ArgumentOutOfRangeException(nameof(reason), reason, null),
+        };
+
+    private static string OftenIn(RepeatSpan span) =>
+        span switch
+        {
+            RepeatSpan.Visit => "seen already in the same visit",
+            RepeatSpan.Days => "seen too short a time ago",
+            RepeatSpan.Week => "seen as often as it may be in a week",
+            RepeatSpan.Clicked => "clicked already",
+            _ => "seen as often as it may ever be",
         };
 }

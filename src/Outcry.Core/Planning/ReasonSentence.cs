@@ -14,6 +14,10 @@ public static class ReasonSentence
     /// <param name="zone">The site's time zone, in which times are said.</param>
     /// <param name="nameOf">Names callouts; may return null for one that is gone.</param>
     public static string Say(Reason reason, DateTimeZone zone, Func<Guid, string?> nameOf) =>
+        Bare(reason, zone, nameOf)
+        + (reason is OnPageReason { TabWasHidden: true } ? " Only time with the tab in view counts." : "");
+
+    private static string Bare(Reason reason, DateTimeZone zone, Func<Guid, string?> nameOf) =>
         reason switch
         {
             SiteOffAir => "The whole site is off air.",
@@ -120,7 +124,7 @@ public static class ReasonSentence
     }
 
     private static string Window(int? minutes) =>
-        minutes is { } m ? $" in the last {SpanPhrase.Say(Duration.FromMinutes(m))}" : "";
+        minutes is { } m ? $" in the last {SpanPhrase.SayWindow(Duration.FromMinutes(m))}" : "";
 
     private static string Events(int number) => number == 1 ? "event" : "events";
 

@@ -10,6 +10,12 @@ namespace Outcry.Core.Planning;
 /// <param name="Span">The stretch truly covered: the smaller of the window and the age of the oldest view.</param>
 public sealed record Looked(int Views, int Visitors, Duration Span)
 {
+    /// <summary>Whose view the oldest is; null when nobody looked.</summary>
+    public string? OldestVisitor { get; init; }
+
+    /// <summary>The stretch without that visitor's views, which is what they themselves may be told.</summary>
+    public Duration OthersSpan { get; init; }
+
     /// <summary>The same for each single path; empty when nobody asked.</summary>
     public IReadOnlyDictionary<string, Looked> ByPath { get; init; } = ImmutableDictionary<string, Looked>.Empty;
 

@@ -86,7 +86,17 @@ internal static class TurnPicker
             return (drawn.Turns, null);
         return drawn.Number - own < needs
             ? ([], new OnlyOwnEvents(needs, drawn.Number, own))
-            : ([Draw.Count(evidence, audience, drawn.Number - own, drawn.Span)], null);
+            : (
+                [
+                    Draw.Count(
+                        evidence,
+                        audience,
+                        drawn.Number - own,
+                        Draw.SpanWithout(evidence, drawn, audience, reader)
+                    ),
+                ],
+                null
+            );
     }
 
     // Whose own part cannot be told exactly from what the browser carries is told of at least that much less, never more.
@@ -127,7 +137,7 @@ internal static class TurnPicker
         ulong? seed = callout.Brief.From.Shuffle
             ? SteadyShuffle.Seed(visitor.Record.VisitorId, visitor.Record.Visit.Number, callout.Id, callout.Revision)
             : null;
-        var picked = PickInOrder(drawn, reader, own > 0, seed, callout.Brief.When.Turns);
+        var picked = PickInOrder(drawn, reader, own > 0, seed, callout.Brief);
         return picked.Count == 0 ? ([], new OnlyOwnEvents(needs, drawn.Events.Count, own)) : (picked, null);
     }
 
@@ -143,8 +153,9 @@ internal static class TurnPicker
     }
 
     // The same person does not come twice in a row; who would is passed over for the next in order.
-    private static List<PreparedTurn> PickInOrder(Drawn drawn, Reader reader, bool hasOwn, ulong? seed, int turns)
+    private static List<PreparedTurn> PickInOrder(Drawn drawn, Reader reader, bool hasOwn, ulong? seed, Brief brief)
     {
+        var turns = brief.When.Turns;
         var picked = new List<PreparedTurn>(turns);
         var order = new Order(drawn.Turns, drawn.NearCount, seed);
         while (picked.Count < turns && order.Next() is { } next)
@@ -155,7 +166,25 @@ internal static class TurnPicker
                 continue;
             picked.Add(next);
         }
+        if (brief.RepeatsTurns && picked.Count > 1 && picked[0].Event!.IsSamePerson(picked[^1].Event!))
+            CloseRound(picked, ref order, hasOwn ? reader : null);
         return picked;
+    }
+
+    // After the last turn of a round comes the first one of the next: the two are a row as well.
+    private static void CloseRound(List<PreparedTurn> picked, ref Order order, Reader? reader)
+    {
+        picked.RemoveAt(picked.Count - 1);
+        while (picked.Count > 1 && order.Next() is { } next)
+            if (
+                reader?.Did(next.Event!) != true
+                && !picked[0].Event!.IsSamePerson(next.Event!)
+                && !picked[^1].Event!.IsSamePerson(next.Event!)
+            )
+            {
+                picked.Add(next);
+                return;
+            }
     }
 
     /// <summary>Goes through the turns, those of near events first; each part in place or shuffled.</summary>

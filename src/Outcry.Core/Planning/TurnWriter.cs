@@ -47,14 +47,11 @@ internal static class TurnWriter
     /// <param name="say">What it says.</param>
     /// <param name="wording">In which words.</param>
     /// <param name="number">The count, as far as the reader is told of it.</param>
-    /// <param name="span">The stretch it covers; zero for no stretch, as of people here now.</param>
-    public static PreparedTurn Count(SayFacet say, SpokenWording wording, int number, Duration span)
+    /// <param name="stretch">The stretch it covers.</param>
+    public static PreparedTurn Count(SayFacet say, SpokenWording wording, int number, Stretch stretch)
     {
         var voice = wording.Voice;
-        var values = new TokenValues
-        {
-            [CountTokens.Period] = span > Duration.Zero ? SpanPhrase.SayWithin(span, voice) : "",
-        };
+        var values = new TokenValues { [CountTokens.Period] = stretch.Say(voice) };
         var told = say.Number == NumberStyle.Rounded ? (int)Rounding.Down(number) : number;
         values.SetNumber(CountTokens.Number, told, Said(number, say.Number, voice));
         return Write(say, wording, values) with { Link = LinkOf(say, null), Picture = PictureOf(say) };

@@ -63,6 +63,8 @@ internal sealed class PlayMemory(HouseRules rules)
     {
         if (armed.Callout.Brief.When.OnlyIfAvailable || armed.Callout.WaitsForPages)
             return null;
+        if (armed.Over is { AtMs: <= RecordedPage.LongestStayMs })
+            return null;
         var triggers = armed.Triggers;
         for (var i = 0; i < triggers.Count; i++)
             if (RecordedActs.Touch(triggers[i], visit, place))

@@ -34,7 +34,7 @@ public sealed class ReplayTally
     /// <summary>Seconds on a page told one by one; the last place holds all later.</summary>
     public const int MostSeconds = 600;
 
-    private readonly Dictionary<(Type, Guid?), ReplayReason> _reasons = [];
+    private readonly Dictionary<(string, Guid?), ReplayReason> _reasons = [];
     private readonly Dictionary<Guid, ReplayShift> _shifts = [];
     private readonly long[] _showings = new long[MostShowings + 1];
     private readonly long[] _firstSeconds = new long[MostSeconds + 1];
@@ -160,7 +160,7 @@ public sealed class ReplayTally
             Replaced replaced => replaced.By,
             _ => null,
         };
-        Missed((reason.GetType(), other), reason, 1);
+        Missed((ReasonGist.Say(reason), other), reason, 1);
     }
 
     internal void Shift(Guid other, long lost, long gained)
@@ -169,7 +169,7 @@ public sealed class ReplayTally
         _shifts[other] = new ReplayShift(before.Lost + lost, before.Gained + gained);
     }
 
-    private void Missed((Type, Guid? Other) key, Reason example, long pageViews) =>
+    private void Missed((string, Guid? Other) key, Reason example, long pageViews) =>
         _reasons[key] = _reasons.TryGetValue(key, out var known)
             ? known with
             {

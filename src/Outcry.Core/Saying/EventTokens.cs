@@ -60,9 +60,11 @@ public static class EventTokens
             ["time_ago"] = RelativeTime.Ago(now - happened.At, voice),
         };
         if (display.ShowAmount && happened.Amount is { } amount)
-            values[Amount] = display.RoundAmount
-                ? Figures.Money(Rounding.Down(amount), happened.Currency, voice.Culture, whole: true) + "+"
-                : Figures.Money(amount, happened.Currency, voice.Culture);
+            // Below the first step there is nothing to round down to: "£0+" says nothing, and "£9+" no less than £9.50.
+            values[Amount] =
+                display.RoundAmount && amount >= Rounding.FirstStep
+                    ? Figures.Money(Rounding.Down(amount), happened.Currency, voice.Culture, whole: true) + "+"
+                    : Figures.Money(amount, happened.Currency, voice.Culture);
         foreach (var field in display.ShownFields)
             SetField(values, field, happened.Fields.GetValueOrDefault(field, ""), voice);
         return values;

@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using System.Collections.Immutable;
-using System.Text.RegularExpressions;
 using Fluid;
 using Fluid.Ast;
 
@@ -9,9 +8,9 @@ namespace Outcry.Core.Saying;
 /// <summary>A message's text with its tokens: Liquid output tags with filters, then the Markdown subset.</summary>
 /// <remarks>
 /// Only <c>{{ token | filter }}</c> is taken. Liquid's own tags (loops, includes) are refused: a message is a sentence,
-/// not a program. Values are escaped for Markdown, so a name that contains markup reads as the marks it is made of.
+/// not a program. Values are kept out of the Markdown, so a name that contains markup reads as the marks it is made of.
 /// </remarks>
-public sealed partial class MessageTemplate
+public sealed class MessageTemplate
 {
     /// <summary>Longest message, in characters.</summary>
     public const int MaxLength = 500;
@@ -25,10 +24,10 @@ public sealed partial class MessageTemplate
 
     private MessageTemplate(IFluidTemplate template)
     {
-        _template = template;
         _failure = new Lazy<string?>(() => Try([0, 1, Sources.Arrival.LongestField]));
         var finder = TokenFinder.Find(template);
         (Tokens, WithoutFallback, PluralForms) = (finder.Found, finder.Bare, finder.Plurals);
+        _template = Slots.Keep(template);
     }
 
     /// <summary>Tokens that stand somewhere without a fallback.</summary>
@@ -54,7 +53,7 @@ public sealed partial class MessageTemplate
             error = $"The message has {text.Length} characters; {MaxLength} is the most.";
         else if (text.Contains("{%", StringComparison.Ordinal))
             error = "Only tokens in {{ double braces }} can be used in a message, not {% tags %}.";
-        else if (!Parser.TryParse(text, out var parsed, out var fault))
+        else if (!Parser.TryParse(Slots.Without(text), out var parsed, out var fault))
             error = $"A token is not closed or not readable: {fault}";
         else if (TemplateLimits.Objection(parsed) is { } objection)
             error = objection;
@@ -86,7 +85,9 @@ public sealed partial class MessageTemplate
         foreach (var (token, value) in values)
             if (value.Length > 0)
                 context.SetValue(token, Direction.Isolated(value, isRightToLeft));
-        return SpanReader.Read(Tidy(Fill(context)));
+        var slots = Slots.Begin(context);
+        var filled = Fill(context, slots);
+        return SpanReader.Read(EmptyTokens.Tidy(filled, slots, (voice ?? Voice.English).Language), slots);
     }
 
     /// <summary>Why it cannot be said, tried with nothing in its tokens and with as much as they ever hold; null when it can.</summary>
@@ -109,12 +110,12 @@ public sealed partial class MessageTemplate
         return null;
     }
 
-    private string Fill(TemplateContext context)
+    private string Fill(TemplateContext context, Slots slots)
     {
         string filled;
         try
         {
-            filled = _template.Render(context, MarkdownEncoder.Instance);
+            filled = _template.Render(context, NullEncoder.Default);
         }
         catch (WordingException)
         {
@@ -125,7 +126,7 @@ public sealed partial class MessageTemplate
             // Whatever a filter of the library's throws: it is this wording that cannot be said, and nothing else.
             throw new WordingException("The message cannot be filled in.", failure);
         }
-        return filled.Length <= MaxRendered
+        return filled.Length + slots.Length <= MaxRendered
             ? filled
             : throw new WordingException($"Filled in, the message is longer than {MaxRendered} characters.");
     }
@@ -135,6 +136,7 @@ public sealed partial class MessageTemplate
         var options = new TemplateOptions { MaxSteps = 1_000, MaxRecursion = 10 };
         options.Filters.AddFilter(PluralFilter.Name, PluralFilter.ApplyAsync);
         options.Filters.AddFilter(ReplaceFilter.Name, ReplaceFilter.ApplyAsync);
+        Slots.AddTo(options);
         return options;
     }
 
@@ -146,19 +148,6 @@ public sealed partial class MessageTemplate
         Known[text] = template;
         return template;
     }
-
-    // A token left empty leaves two spaces, emphasis around nothing, or a space before a full stop. A value's own stops are escaped, and left alone.
-    private static string Tidy(string rendered) =>
-        SpaceBeforeStop().Replace(RepeatedSpaces().Replace(EmptyEmphasis().Replace(rendered, ""), " "), "$1").Trim();
-
-    [GeneratedRegex(@"\*\* *\*\*|__ *__")]
-    private static partial Regex EmptyEmphasis();
-
-    [GeneratedRegex(" {2,}")]
-    private static partial Regex RepeatedSpaces();
-
-    [GeneratedRegex(@" +([,.!?;])")]
-    private static partial Regex SpaceBeforeStop();
 
     private sealed class TokenFinder : AstVisitor
     {

@@ -5,4 +5,11 @@ namespace Outcry.Core.Saying;
 /// <param name="Bold">Bold.</param>
 /// <param name="Italic">Italic.</param>
 /// <param name="Link">Where it leads, already checked by <see cref="SafeLink"/>; null for plain text.</param>
-public sealed record Span(string Text, bool Bold = false, bool Italic = false, string? Link = null);
+/// <param name="Underlined">Underlined.</param>
+public sealed record Span(
+    string Text,
+    bool Bold = false,
+    bool Italic = false,
+    string? Link = null,
+    bool Underlined = false
+);

@@ -138,4 +138,9 @@ public sealed record RepeatLimit(
     Instant? NextAt,
     RepeatUnit Unit = RepeatUnit.PageView,
     int Every = 1
-);
+)
+{
+    /// <summary>Whether it never may start again.</summary>
+    [JsonIgnore]
+    public bool IsForGood => Span is RepeatSpan.Ever or RepeatSpan.Clicked;
+}

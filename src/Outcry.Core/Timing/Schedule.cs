@@ -49,21 +49,43 @@ public sealed record Schedule(
         }
     }
 
+    /// <summary>When it begins; null for no beginning.</summary>
+    public Instant? StartAt(DateTimeZone zone) => From is { } from ? WallClock.Opening(from, zone) : null;
+
+    /// <summary>When the last date and time that counts is reached, of the window and the event the earlier; null for no end.</summary>
+    public Instant? EndAt(DateTimeZone zone)
+    {
+        Instant? until = Until is { } closes ? WallClock.Closing(closes, zone) : null;
+        Instant? byEvent =
+            UntilEvent == EventEnd.Ends && EventEnds is { } ends ? WallClock.Closing(ends, zone)
+            : EventStarts is { } starts ? WallClock.Opening(starts, zone)
+            : null;
+        return until is { } u && byEvent is { } e ? Instant.Min(u, e) : until ?? byEvent;
+    }
+
+    /// <summary>When a countdown is over; null when it counts to nothing.</summary>
+    public Instant? TargetAt(DateTimeZone zone) => Target is { } target ? WallClock.Opening(target, zone) : null;
+
+    /// <summary>When it stops running, of those moments at which it runs: at its end, or when the hours of the day end; null for never.</summary>
+    public Instant? RunsUntil(Instant now, DateTimeZone zone) =>
+        (EndAt(zone), WeeklyHours.EndOfRunning(Hours, now, zone)) switch
+        {
+            ({ } end, { } hours) => Instant.Min(end, hours),
+            var (end, hours) => end ?? hours,
+        };
+
     /// <summary>What a countdown counts to; null for nothing.</summary>
     [JsonIgnore]
     public LocalDateTime? Target => CountdownTo ?? EventStarts;
 
     /// <summary>Decides whether it may run now.</summary>
-    /// <remarks>
-    /// A local time that a change of clocks skips is read as the first instant after the gap; one that comes twice as its
-    /// first coming for a beginning and for an end alike, so that nothing runs longer than it says.
-    /// </remarks>
+    /// <remarks>Local times are read as <see cref="WallClock"/> reads them where clocks change.</remarks>
     /// <returns>Null when it may; else what stands against it, and when it next may, if ever.</returns>
     public ScheduleLimit? Refuses(Instant now, DateTimeZone zone)
     {
-        if (From is { } from && zone.AtLeniently(from).ToInstant() is var start && now < start)
+        if (StartAt(zone) is { } start && now < start)
             return new ScheduleLimit(ScheduleSide.NotBegun, start);
-        if (End is { } end && zone.AtLeniently(end).ToInstant() is var over && now >= over)
+        if (EndAt(zone) is { } over && now >= over)
             return new ScheduleLimit(ScheduleSide.Over, over);
         return WeeklyHours.IsRunning(Hours, now, zone)
             ? null

@@ -42,6 +42,19 @@ public sealed record VisitorRecord(
     /// <summary>Last activity of the visit before the running one; null in a first visit.</summary>
     public Instant? LastVisitAt { get; init; }
 
+    /// <summary>Notes of the visitor's browsers remembered at most.</summary>
+    public const int MostNoted = 50;
+
+    /// <summary>Keys of what the visitor's browser noted and this record has already, the latest last.</summary>
+    public ImmutableList<string> Noted { get; init; } = [];
+
+    /// <summary>Remembers that a note was taken; of more than <see cref="MostNoted"/> the oldest are forgotten.</summary>
+    public VisitorRecord WithNoted(string key)
+    {
+        var noted = Noted.Add(key);
+        return this with { Noted = noted.Count > MostNoted ? noted.RemoveAt(0) : noted };
+    }
+
     /// <summary>Notes by which way the running visit came in; of a visit that has begun before nothing changes.</summary>
     public VisitorRecord CameIn(WayIn wayIn) =>
         Visit.Pages == 1 ? this with { Visit = Visit with { WayIn = wayIn } } : this;
@@ -118,12 +131,13 @@ public sealed record VisitorRecord(
     public VisitorRecord Closed(Guid callout, Instant at, Duration hush, bool dialogsOnly)
     {
         var until = at + hush;
+        var alive = Seen(at);
         var closed = Exposures.TryGetValue(callout, out var met)
-            ? this with
+            ? alive with
             {
                 Exposures = Exposures.SetItem(callout, met with { LastCloseAt = at }),
             }
-            : this;
+            : alive;
         return dialogsOnly
             ? closed with
             {
@@ -138,11 +152,18 @@ public sealed record VisitorRecord(
     /// <summary>Notes a click on the callout's link or button, which starts no hush.</summary>
     public VisitorRecord Clicked(Guid callout, Instant at) =>
         Exposures.TryGetValue(callout, out var met)
-            ? this with
+            ? Seen(at) with
             {
                 Exposures = Exposures.SetItem(callout, met with { LastClickAt = at }),
             }
-            : this;
+            : Seen(at);
+
+    /// <summary>Notes a sign of life; a visit goes on for as long as they are less than <see cref="VisitGap"/> apart.</summary>
+    public VisitorRecord Seen(Instant at) =>
+        this with
+        {
+            Visit = Visit with { LastSeenAt = Instant.Max(at, Visit.LastSeenAt) },
+        };
 
     /// <summary>The visitor as if nothing had been closed and nothing had come on in this visit, as where limits are lifted; what was met stays known.</summary>
     public VisitorRecord Unrestrained() =>

@@ -60,7 +60,7 @@ internal static class ShowEvidence
             new EvidenceView(
                 claim.Number,
                 claim.Needs,
-                claim.Span == Duration.Zero ? "" : SpanPhrase.Say(claim.Span),
+                claim.Span == Duration.Zero ? "" : SpanPhrase.Say(claim.Span, evidence.Callout.Evidence.Window),
                 claim.Missing is null ? null : ReasonSentence.Say(claim.Missing, site.Zone, _ => null),
                 evidence.TellsEvents ? "" : claim.Turns[0].Text,
                 Rows(evidence, claim, site, now)

@@ -3,6 +3,7 @@ using NodaTime;
 using NodaTime.Text;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Callouts;
 using Outcry.Server.Platform;
@@ -70,7 +71,7 @@ internal static class RehearseVisit
                 is not { Success: true } read
             )
                 return Problems.BadField("at", "The time is a local date and time such as 2026-11-24T14:00.");
-            at = site.Zone.AtLeniently(read.Value).ToInstant();
+            at = WallClock.Opening(read.Value, site.Zone);
         }
         var snapshot = at < now ? PastSnapshots.Get(site, at) : site.Snapshot;
         if (request.Draft is { } draft)

@@ -5,6 +5,7 @@ using NodaTime.Text;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Saying;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -107,7 +108,7 @@ internal sealed record SheetQuery(
         foreach (var pattern in Times)
             if (pattern.Parse(At) is { Success: true } read)
             {
-                at = zone.AtLeniently(read.Value).ToInstant();
+                at = WallClock.Opening(read.Value, zone);
                 return true;
             }
         return false;

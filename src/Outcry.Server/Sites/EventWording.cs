@@ -48,7 +48,7 @@ internal sealed class EventWording(LiveSite site, Instant now)
         if (!_byCallout.TryGetValue(place, out var crowd))
             _byCallout[place] = crowd = new PlaceCrowd(_snapshot.Evidence[place].Events);
         var window = callout.Brief.From.WindowMinutes is { } minutes
-            ? $"in the last {SpanPhrase.Say(Duration.FromMinutes(minutes))}"
+            ? $"in the last {SpanPhrase.SayWindow(Duration.FromMinutes(minutes))}"
             : "ever since";
         // A count words no single event; what it says as a whole is what this event is part of.
         var evidence = _snapshot.Evidence[place];

@@ -62,14 +62,21 @@ internal sealed class LookedCounter(NpgsqlDataSource source)
 
     private static Looked Sum(IEnumerable<Row> rows, Instant now)
     {
-        var (views, visitors, first) = (0, new HashSet<string>(), now);
+        var (views, firsts) = (0, new Dictionary<string, Instant>());
         foreach (var row in rows)
         {
             views += row.Views;
-            visitors.Add(row.Visitor);
-            first = Instant.Min(first, row.First);
+            firsts[row.Visitor] = Instant.Min(row.First, firsts.GetValueOrDefault(row.Visitor, now));
         }
-        return new Looked(views, visitors.Count, now - first);
+        if (firsts.Count == 0)
+            return Looked.None;
+        var oldest = firsts.MinBy(f => f.Value);
+        var others = firsts.Where(f => f.Key != oldest.Key).Select(f => f.Value).DefaultIfEmpty(now).Min();
+        return new Looked(views, firsts.Count, now - oldest.Value)
+        {
+            OldestVisitor = oldest.Key,
+            OthersSpan = now - others,
+        };
     }
 
     private async Task<List<Row>> ReadAsync(

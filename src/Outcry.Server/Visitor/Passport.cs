@@ -29,7 +29,8 @@ internal sealed record PassportBody(
     string? R = null,
     IReadOnlyDictionary<string, string>? U = null,
     string? G = null,
-    long G4 = 0
+    long G4 = 0,
+    IReadOnlyList<string>? M = null
 );
 
 internal sealed record ExposureBody(
@@ -94,7 +95,8 @@ internal static class Passport
             TextOrNull(visitor.Visit.WayIn.Referrer),
             visitor.Visit.WayIn.Campaign.Count == 0 ? null : visitor.Visit.WayIn.Campaign,
             MarkOf(page),
-            now.ToUnixTimeMilliseconds()
+            now.ToUnixTimeMilliseconds(),
+            visitor.Noted.Count == 0 ? null : visitor.Noted
         );
         return SignedText.Sign(
             site.PassportKey,
@@ -168,6 +170,7 @@ internal static class Passport
         {
             PagesEver = body.T,
             LastVisitAt = AtOrNull(body.B4),
+            Noted = body.M is { } noted ? [.. noted] : [],
         };
 
     private static string? TextOrNull(string text) => text.Length == 0 ? null : text;

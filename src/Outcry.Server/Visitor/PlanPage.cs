@@ -54,7 +54,7 @@ internal static class PlanPage
                 ReadFacts.Of(request, places.Find(http.Connection.RemoteIpAddress)),
                 isMember: token is not null,
                 isRobot: robots.IsRobot(http.Request.Headers.UserAgent.ToString()),
-                files.ShapesPath,
+                files.Paths,
                 desk,
                 now
             );
@@ -71,7 +71,7 @@ internal static class PlanPage
         VisitorFacts facts,
         bool isMember,
         bool isRobot,
-        string shapesPath,
+        FilePaths files,
         string desk,
         Instant now
     )
@@ -79,10 +79,10 @@ internal static class PlanPage
         var visitor = Passport.TryRead(site, request.Passport);
         if (visitor is null || (isMember && !Passport.IsMember(visitor.VisitorId)))
             visitor = Passport.New(now, isMember);
-        visitor = VisitorLog
-            .Fold(site, visitor, request.Log, now)
-            .Arrive(now)
-            .CameIn(ReadFacts.WayIn(site, page, request.Referrer));
+        visitor = VisitorLog.Fold(site, visitor, request.Log, now);
+        // Asked once more on the same page view, nothing has arrived.
+        if (!request.Again || Passport.TryRead(site, request.Passport, page, now) is not (_, true))
+            visitor = visitor.Arrive(now).CameIn(ReadFacts.WayIn(site, page, request.Referrer));
         // A passport of a member's browser or of a trial visit is one also where its link got lost: it is nobody's visit.
         var counted = !isMember && !isRobot && !Passport.IsMember(visitor.VisitorId);
         if (counted)
@@ -99,7 +99,7 @@ internal static class PlanPage
             isMember ? MarkOf(site, plan, desk) : null,
             null,
             counted,
-            shapesPath,
+            files,
             store: Consent.MayStore(site.Consent, request.Agreed, request.Gpc)
         );
     }
@@ -113,7 +113,7 @@ internal static class PlanPage
         MarkPart? mark,
         StagePart? stage,
         bool counted,
-        string shapesPath,
+        FilePaths files,
         bool store = false
     )
     {
@@ -135,7 +135,9 @@ internal static class PlanPage
             new VisitPart(start.Starts, start.SinceLastEndMs, start.HushLeftMs, start.DialogHushLeftMs),
             [.. plan.Armed.Select(a => WriteCue.Of(a, onStage: stage is not null))],
             WriteCue.Words(plan.Armed),
-            mark is not null || plan.Armed.Any(WriteCue.NeedsShapes) ? shapesPath : null,
+            mark is not null || plan.Armed.Any(WriteCue.NeedsShapes) ? files.Shapes : null,
+            files.Listen,
+            EndsOf(plan),
             [.. site.Forms.Where(f => f.Pages.Decide(page).Shown).Select(FormOf)],
             [
                 .. site
@@ -145,6 +147,15 @@ internal static class PlanPage
             mark,
             stage
         );
+    }
+
+    private static Dictionary<Guid, long>? EndsOf(Plan plan)
+    {
+        Dictionary<Guid, long>? ends = null;
+        foreach (var armed in plan.Armed)
+            if (armed.Over is { } over)
+                (ends ??= [])[armed.Callout.Id] = over.AtMs;
+        return ends;
     }
 
     private static FormPart FormOf(LiveForm form) =>

@@ -9,15 +9,21 @@ using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
 
+/// <summary>Paths of what the snippet fetches where it is needed.</summary>
+/// <param name="Shapes">Draws what the snippet does not.</param>
+/// <param name="Listen">Watches forms and baskets.</param>
+internal readonly record struct FilePaths(string Shapes, string Listen);
+
 /// <summary>The snippet (GET /o/{siteKey}.js) and what it fetches on demand (GET /o/more/{version}.js), compressed once at start.</summary>
 internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock)
 {
     private readonly Packed _snippet = Packed.Read(environment, "snippet/outcry.js");
     private readonly Packed _shapes = Packed.Read(environment, "snippet/shapes.js");
+    private readonly Packed _listen = Packed.Read(environment, "snippet/listen.js");
     private readonly Packed _panel = Packed.Read(environment, "snippet/panel.js");
 
-    /// <summary>Path of the shapes in the version that belongs to the snippet.</summary>
-    public string ShapesPath => $"/o/more/{_shapes.Version}.js";
+    /// <summary>Where what belongs to this version of the snippet is fetched on demand.</summary>
+    public FilePaths Paths => new($"/o/more/{_shapes.Version}.js", $"/o/more/{_listen.Version}.js");
 
     /// <summary>Path of the panel that trial visits have.</summary>
     public string PanelPath => $"/o/more/{_panel.Version}.js";
@@ -60,7 +66,10 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
     /// <summary>Serves what the snippet fetches on demand.</summary>
     public IResult ServeMore(HttpContext http, string version)
     {
-        var file = version == _panel.Version ? _panel : _shapes;
+        var file =
+            version == _panel.Version ? _panel
+            : version == _listen.Version ? _listen
+            : _shapes;
         // A module of another site's page is only run when it may be read there.
         http.Response.Headers.AccessControlAllowOrigin = "*";
         return file.Serve(

@@ -23,17 +23,7 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
         var calloutId = token.C!.Value;
         var visitor = Passport.New(now, isMember: true).Arrive(now);
         var (plan, note) = await DraftPlanAsync(site, page, calloutId, facts, now, visitor, stop);
-        return PlanPage.Write(
-            site,
-            page,
-            visitor,
-            plan,
-            now,
-            null,
-            new StagePart(note),
-            counted: false,
-            files.ShapesPath
-        );
+        return PlanPage.Write(site, page, visitor, plan, now, null, new StagePart(note), counted: false, files.Paths);
     }
 
     private async Task<(Plan Plan, string? Note)> DraftPlanAsync(

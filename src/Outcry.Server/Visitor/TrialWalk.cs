@@ -55,7 +55,7 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
             new MarkPart("", [], Trial: Panel(site, plan, who, lifted, token.U, desk)),
             null,
             counted: false,
-            files.ShapesPath,
+            files.Paths,
             store: true
         );
     }

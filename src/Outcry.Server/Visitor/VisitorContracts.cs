@@ -27,6 +27,7 @@ internal interface IVisitorRequest
 /// <param name="Offset">Minutes by which the visitor's clock is ahead of universal time, -1,080 to 1,080.</param>
 /// <param name="Attributes">What the page says of its visitor, none of it private; 20 at most are read.</param>
 /// <param name="Known">Whether the page has said who it is.</param>
+/// <param name="Again">Whether it asks once more on the same page view, as after consent.</param>
 internal sealed record PlanRequest(
     string Site,
     string Page,
@@ -40,7 +41,8 @@ internal sealed record PlanRequest(
     string? Referrer = null,
     int Offset = 0,
     IReadOnlyDictionary<string, string>? Attributes = null,
-    bool Known = false
+    bool Known = false,
+    bool Again = false
 ) : IVisitorRequest
 {
     [JsonIgnore]
@@ -54,11 +56,16 @@ internal sealed record PlanRequest(
 /// <param name="Callout">Which.</param>
 /// <param name="What">"start", "end", "close" or "click"; "ask" for a start that the visitor called for by a click.</param>
 /// <param name="AgoMs">Milliseconds before the request was sent, 0 to 365 days.</param>
-internal sealed record LogEntry(Guid Callout, string What, long AgoMs);
+/// <param name="Key">
+/// What tells the entry from others of the same visitor, 1 to 24 characters: sent again, as by another tab, it counts once.
+/// </param>
+internal sealed record LogEntry(Guid Callout, string What, long AgoMs, string? Key = null);
 
 /// <summary>What the browser is to perform on this page view.</summary>
 /// <param name="Store">Whether anything may be kept in the browser.</param>
 /// <param name="Shapes">Path of the file that draws what the snippet does not; null when no cue needs it.</param>
+/// <param name="Listen">Path of the file that watches forms and baskets.</param>
+/// <param name="Ends">By callout: milliseconds from now until its dates or hours end; null when none do within a day.</param>
 /// <param name="Baskets">What on the page puts something into the basket.</param>
 internal sealed record PlanResponse(
     string Visitor,
@@ -70,6 +77,8 @@ internal sealed record PlanResponse(
     IReadOnlyList<ReadyCue> Cues,
     IReadOnlyDictionary<string, WordsPart> Words,
     string? Shapes,
+    string Listen,
+    IReadOnlyDictionary<Guid, long>? Ends,
     IReadOnlyList<FormPart> Forms,
     IReadOnlyList<BasketPart> Baskets,
     MarkPart? Mark,
@@ -110,6 +119,7 @@ internal sealed record TriggerPart(TriggerKind K, int? N, string? T);
 /// <param name="Any">Whether any of it is enough.</param>
 /// <param name="Rounds">How often the turns are gone through; 0 for until closed or clicked, null for once.</param>
 /// <param name="Asked">Whether only a click may bring it.</param>
+/// <param name="Always">Whether it comes at every page view, also if it came in another tab.</param>
 /// <param name="IfThere">Whether it starts only while somebody of the team is there.</param>
 /// <param name="Top">Whether it stands at the top edge.</param>
 /// <param name="PhoneTop">The same on phones.</param>
@@ -128,6 +138,7 @@ internal sealed record CuePart(
     int? Rounds,
     long HushMs,
     bool? Asked,
+    bool? Always,
     bool? IfThere,
     Side Side,
     bool? Top,
@@ -203,8 +214,8 @@ internal sealed class ReadyCueWriter : JsonConverter<ReadyCue>
     }
 }
 
-/// <summary>A run of text: t text, b bold, i italic, h link.</summary>
-internal sealed record SpanPart(string T, bool? B, bool? I, string? H);
+/// <summary>A run of text: t text, b bold, i italic, u underlined, h link.</summary>
+internal sealed record SpanPart(string T, bool? B, bool? I, bool? U, string? H);
 
 /// <summary>A form to watch; only the named fields may leave the page.</summary>
 /// <param name="Page">Pattern of the page that proves it went through, as a regular expression over the path; null for none.</param>
@@ -276,6 +287,18 @@ internal sealed record ThereRequest(string Site, string Page) : IVisitorRequest
 
 internal sealed record ThereResponse(bool There);
 
+/// <summary>A sign of life of an open page.</summary>
+/// <param name="On">The callouts that its plan has.</param>
+internal sealed record AliveRequest(string Site, string Page, string Passport, IReadOnlyList<Guid>? On = null)
+    : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart => null;
+}
+
+/// <param name="Over">Those of them that are no longer live.</param>
+internal sealed record AliveResponse(IReadOnlyList<Guid> Over);
+
 /// <summary>What the snippet reports.</summary>
 internal sealed record SignalsRequest(
     string Site,
@@ -317,7 +340,7 @@ internal sealed record FoundFieldPart(string Name, string Type, string Label, st
 
 /// <summary>One report.</summary>
 /// <param name="Id">Made by the snippet; sent twice it counts once.</param>
-/// <param name="Kind">"view", "left", "depth", "shown", "clicked", "closed" or "alive".</param>
+/// <param name="Kind">"view", "left", "depth", "shown", "clicked" or "closed"; others are passed over.</param>
 /// <param name="Callout">About which callout; needed for shown, clicked and closed.</param>
 /// <param name="Value">For "left": visible milliseconds on the page; for "depth": percent of the page scrolled to.</param>
 internal sealed record SignalPart(Guid Id, string Kind, Guid? Callout = null, int Value = 0);
@@ -338,6 +361,8 @@ internal sealed record SignalsResponse(int Accepted);
 [JsonSerializable(typeof(PlanResponse))]
 [JsonSerializable(typeof(ThereRequest))]
 [JsonSerializable(typeof(ThereResponse))]
+[JsonSerializable(typeof(AliveRequest))]
+[JsonSerializable(typeof(AliveResponse))]
 [JsonSerializable(typeof(CuePart))]
 [JsonSerializable(typeof(TurnPart))]
 [JsonSerializable(typeof(SignalsRequest))]

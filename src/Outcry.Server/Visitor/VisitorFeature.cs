@@ -67,6 +67,14 @@ internal static class VisitorFeature
             .ProducesProblem(StatusCodes.Status403Forbidden)
             .ProducesProblem(StatusCodes.Status404NotFound);
         visitor
+            .MapPost("/alive", TakeSignOfLife.HandleAsync)
+            .WithName("TakeSignOfLife")
+            .Accepts<AliveRequest>("text/plain", "application/json")
+            .Produces<AliveResponse>()
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        visitor
             .MapPost("/points", TakePoint.HandleAsync)
             .WithName("TakePoint")
             .Accepts<PointRequest>("text/plain", "application/json")

@@ -11,10 +11,19 @@ internal static class VisitorLog
     /// <summary>Entries taken at most; a page view cannot come to more.</summary>
     private const int MostEntries = 50;
 
+    private const int LongestKey = 24;
+
     public static VisitorRecord Fold(LiveSite site, VisitorRecord visitor, IReadOnlyList<LogEntry>? log, Instant now)
     {
         foreach (var entry in (log ?? []).Take(MostEntries).OrderByDescending(e => e.AgoMs))
         {
+            if (entry.Key is { Length: > 0 and <= LongestKey } key)
+            {
+                // Another tab's passport may have it already, or this one had it and another took its place.
+                if (visitor.Noted.Contains(key))
+                    continue;
+                visitor = visitor.WithNoted(key);
+            }
             if (site.Callouts.FirstOrDefault(c => c.Id == entry.Callout) is not { } callout)
                 continue;
             var at = now - Duration.FromMilliseconds(Math.Clamp(entry.AgoMs, 0, 365L * 24 * 3600 * 1000));

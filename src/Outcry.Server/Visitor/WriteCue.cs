@@ -104,6 +104,7 @@ internal static class WriteCue
             when.Rounds == 1 || look.Shape == Shape.Crawl ? null : when.Rounds,
             (long)callout.Hush.TotalMilliseconds,
             TrueOrNull(manner.AskedOnly),
+            TrueOrNull(callout.Brief.HowOften.Unit == RepeatUnit.PageView),
             TrueOrNull(when.OnlyIfAvailable && !manner.AtOnce),
             look.Side,
             TrueOrNull(look.Edge == Edge.Top),
@@ -146,7 +147,15 @@ internal static class WriteCue
         );
 
     private static List<SpanPart> Spans(IReadOnlyList<Span> spans) =>
-        [.. spans.Select(s => new SpanPart(s.Text, TrueOrNull(s.Bold), TrueOrNull(s.Italic), s.Link))];
+        [
+            .. spans.Select(s => new SpanPart(
+                s.Text,
+                TrueOrNull(s.Bold),
+                TrueOrNull(s.Italic),
+                TrueOrNull(s.Underlined),
+                s.Link
+            )),
+        ];
 
     private static bool? TrueOrNull(bool value) => value ? true : null;
 

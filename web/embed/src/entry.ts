@@ -1,16 +1,19 @@
 import { scrolled } from './dom/acts';
-import { watchBaskets } from './dom/baskets';
-import { fillVisitor, watchForms } from './dom/forms';
+import { doc, quiet } from './dom/bare';
 import { type Kit, kit } from './dom/kit';
-import { openMemory, openPending, stageToken } from './dom/memory';
+import { openMemory, PENDING, stageToken } from './dom/memory';
 import { ask } from './dom/network';
 import { type PageView, performPage } from './dom/pageView';
 import { createSignals } from './dom/signals';
+import type { Heard, Listening } from './listen';
 import { findPrivateLink, kindOf } from './model/privateToken';
 import type { Hold } from './model/queue';
 import type { LogEntry, PlanResponse } from './model/types';
 import { createVisibleClock, type VisibleClock } from './model/visibleClock';
 import type { More } from './shapes';
+
+/** A single-page application writes its address many times while it settles; this long after the last time it is read. */
+const SETTLED_MS = 300;
 
 /** A sign of life this often keeps the visitor among those who are here now (counted over 60 s). */
 const ALIVE_EVERY_MS = 25_000;
@@ -76,7 +79,7 @@ function begin(script: HTMLScriptElement) {
   let said: { known: boolean; attributes: Record<string, string> } | undefined;
   let plan: PlanResponse | undefined;
   let view: PageView | undefined;
-  let clock: VisibleClock = createVisibleClock(() => performance.now(), !document.hidden);
+  let clock: VisibleClock = createVisibleClock(() => performance.now(), !doc.hidden);
   let asked = 0;
   /** The page view already counted: asking again on the same page, as after consent, is no second one. */
   let viewed = false;
@@ -97,16 +100,27 @@ function begin(script: HTMLScriptElement) {
     return location.origin + location.pathname + (kept && '?') + kept;
   };
   let address = here();
-  /** The query as the browser has it: whatever of it changes, told or not, it is another page view. */
-  let { search } = location;
+  let listening: Promise<Listening | undefined> | undefined;
+  /** What this page view knows of the log; what else turns up in it happened in another tab. */
+  let known = new Set<string>();
 
-  function note(callout: string, what: LogEntry['what']) {
-    memory.write({ log: [...memory.read().log, { callout, what, at: Date.now() }].slice(-50) });
+  function note(entry: Omit<LogEntry, 'at'>) {
+    const noted = { ...entry, at: Date.now() };
+    known.add(keyOf(noted));
+    memory.note(noted);
   }
 
-  async function askForPlan() {
+  function news(): LogEntry[] {
+    const fresh = memory.read().log.filter((e) => !known.has(keyOf(e)));
+    for (const entry of fresh) known.add(keyOf(entry));
+    return fresh;
+  }
+
+  /** `again` on the same page view, as after consent: it is no second one, and what is on screen stays. */
+  async function askForPlan(again = false) {
     const turn = ++asked;
     const { passport, memberToken, agreed, log } = memory.read();
+    const sent = new Set(log.map(keyOf));
     const answer = await ask<PlanResponse>(`${desk}/v/plan`, {
       site,
       page: address,
@@ -117,39 +131,64 @@ function begin(script: HTMLScriptElement) {
       gpc,
       languages: navigator.languages,
       // The host is all that is asked of it.
-      referrer: document.referrer.split('/', 3).join('/'),
+      referrer: doc.referrer.split('/', 3).join('/'),
       offset: -new Date().getTimezoneOffset(),
+      again,
       ...said,
-      log: log.map(({ callout, what, at }) => ({ callout, what, agoMs: Math.max(0, Date.now() - at) })),
+      log: log.map((e) => ({ callout: e.callout, what: e.what, key: keyOf(e), agoMs: Math.max(0, Date.now() - e.at) })),
     });
-    // A route change may have overtaken the answer.
-    if (!answer || turn !== asked) return;
+    // A route change may have overtaken the answer, and what answers may not be our desk.
+    if (!answer?.cues || turn !== asked) return;
+    const before = plan;
     plan = answer;
     memory.write({
       passport: answer.passport,
       memberToken: answer.counted ? undefined : memberToken,
-      log: memory.read().log.slice(log.length),
+      log: memory.read().log.map((e) => (sent.has(keyOf(e)) ? { ...e, ok: true } : e)),
     });
     memory.allow(answer.store || memory.read().memberToken !== undefined);
+    if (again && before?.cues.length) return;
+    known = sent;
     view?.leave();
-    clock = createVisibleClock(() => performance.now(), !document.hidden);
+    clock = createVisibleClock(() => performance.now(), !doc.hidden);
     view = performPage(answer, clock, {
       signals,
       note,
+      news,
+      changed: listen,
       loadMore: () => loadMore(desk + answer.shapes),
       askIfThere: async () => (await ask<{ there: boolean }>(`${desk}/v/there`, { site, page: address }))?.there ?? false,
     });
     if (answer.counted && !viewed) signals.add('view');
     viewed = true;
     const { mark } = answer;
-    if (mark) void loadMore(desk + answer.shapes).then((more) => more?.showMark(mark, desk, { site, page: address, token: stage }));
+    if (mark) void loadMore(desk + answer.shapes).then(quiet((more) => more?.showMark(mark, desk, { site, page: address, token: stage })));
     if (answer.stage) parent.postMessage({ outcry: 'staged', note: answer.stage.note }, desk);
     fillVisitor(answer.visitor);
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
     view.run();
     if (stage) return;
     signals.flush();
-    forms.look();
+    listen();
+    void listening?.then((it) => it?.look());
+  }
+
+  /** What watches forms and baskets comes in a file of its own, once a page has any of them. */
+  function listen() {
+    if (listening || !plan || stage) return;
+    if (!doc.querySelector('form') && plan.baskets.length === 0 && !sessionHas(PENDING)) return;
+    const heard: Heard = {
+      forms: () => plan?.forms ?? [],
+      baskets: () => plan?.baskets ?? [],
+      mayStore: memory.mayStore,
+      report: signals.report,
+    };
+    listening = fetchPart<{ open(pieces: Kit, heard: Heard): Listening }>(desk + plan.listen).then((part) => {
+      const it = part?.open(kit, heard);
+      it?.look();
+      return it;
+    });
+    listening.catch(() => {});
   }
 
   function leave() {
@@ -163,50 +202,56 @@ function begin(script: HTMLScriptElement) {
     signals.flush();
   }
 
-  function turnPage() {
+  /** A page of its own is another path, or another value of a parameter that somebody asks for. */
+  function turnPage(anyway?: boolean) {
     const next = here();
-    if (next === address && search === location.search) return;
+    if (next === address && !anyway) return;
     leave();
-    search = location.search;
     address = next;
     plan = undefined;
     viewed = false;
-    void askForPlan();
+    void start();
   }
 
-  addEventListener('visibilitychange', () => {
+  const start = () => askForPlan().catch(() => {});
+
+  on('visibilitychange', () => {
     // The clock stops first: what is due as the tab goes is shown when it is back.
-    clock.setVisible(!document.hidden);
-    view?.act({ k: document.hidden ? 'Hide' : 'Return' });
-    if (document.hidden) signals.flush();
+    clock.setVisible(!doc.hidden);
+    view?.act({ k: doc.hidden ? 'Hide' : 'Return' });
+    if (doc.hidden) signals.flush();
   });
-  addEventListener('scroll', () => (depth = Math.max(depth, scrolled())), { passive: true });
-  addEventListener('pagehide', leave);
-  addEventListener('pageshow', (event) => {
-    if (event.persisted) void askForPlan();
+  on('scroll', () => (depth = Math.max(depth, scrolled())));
+  on('pagehide', leave);
+  on('pageshow', (event: PageTransitionEvent) => {
+    if (event.persisted) void start();
+  });
+  // A close in another tab is a close here.
+  on('storage', (event: StorageEvent) => {
+    if (event.key === memory.name) view?.run();
   });
   watchRoutes(turnPage);
-  const forms = watchForms(
-    () => plan?.forms ?? [],
-    (source, fields) => signals.report({ form: { source, fields } }),
-    (found) => signals.report({ found }),
-    openPending(memory.mayStore),
-  );
-  watchBaskets(
-    () => plan?.baskets ?? [],
-    (data) => signals.report({ track: { name: 'basket', data } }),
-  );
-  addEventListener('message', (event) => {
-    if (stage && event.origin === desk && event.data?.outcry === 'stage') void askForPlan();
+  on('message', (event: MessageEvent) => {
+    if (stage && event.origin === desk && event.data?.outcry === 'stage') void start();
   });
-  setInterval(() => {
-    if (!document.hidden && plan?.counted) signals.add('alive');
-  }, ALIVE_EVERY_MS);
+  setInterval(
+    quiet(() => {
+      if (!doc.hidden && plan && !stage) void live(plan);
+    }),
+    ALIVE_EVERY_MS,
+  );
+
+  /** A sign of life, answered with what is no longer live. */
+  async function live({ passport, cues }: PlanResponse) {
+    const body = { site, page: address, passport, on: cues.map((c) => c.id) };
+    const answer = await ask<{ over: string[] }>(`${desk}/v/alive`, body);
+    if (Array.isArray(answer?.over)) quiet(() => view?.over(answer.over))();
+  }
 
   function take(command: Command) {
     switch (command[0]) {
       case 'page':
-        return turnPage();
+        return turnPage(true);
       case 'visitor':
         return plan ? command[1](plan.visitor) : waitingForVisitor.push(command[1]);
       case 'track':
@@ -220,22 +265,45 @@ function begin(script: HTMLScriptElement) {
       case 'consent':
         memory.write({ agreed: command[1] === true });
         // The answer to the next question says whether anything may be kept; a no is carried out at once.
-        if (command[1] === true) void askForPlan();
+        if (command[1] === true) void askForPlan(!!plan).catch(() => {});
         else memory.allow(false);
     }
   }
   const early = window.outcry;
+  const call = quiet(take);
   window.outcry = {
-    push: take,
-    track: (event, data) => take(['track', event, data]),
-    identify: (data, signature) => take(['identify', data, signature]),
-    consent: (agreed) => take(['consent', agreed]),
-    hold: (what, open) => take(['hold', what, open]),
+    push: call,
+    track: (event, data) => call(['track', event, data]),
+    identify: (data, signature) => call(['identify', data, signature]),
+    consent: (agreed) => call(['consent', agreed]),
+    hold: (what, open) => call(['hold', what, open]),
   };
-  if (Array.isArray(early)) for (const command of early) take(command);
+  if (Array.isArray(early)) for (const command of early) call(command);
 
-  if (document.readyState === 'loading') addEventListener('DOMContentLoaded', askForPlan);
-  else void askForPlan();
+  // A page that is only fetched ahead is looked at when it is shown, if ever.
+  if ('prerendering' in doc && doc.prerendering) doc.addEventListener('prerenderingchange', () => void start(), { once: true });
+  else if (doc.readyState === 'loading') doc.addEventListener('DOMContentLoaded', () => void start());
+  else void start();
+}
+
+const keyOf = ({ callout, what, at }: LogEntry) => at.toString(36) + what[0] + callout.slice(-4);
+
+function sessionHas(name: string): boolean {
+  try {
+    return sessionStorage.getItem(name) !== null;
+  } catch {
+    return false;
+  }
+}
+
+/** Writes the visitor's id into fields marked for it, so that a shop's server can say whose purchase it reports. */
+function fillVisitor(visitor: string) {
+  for (const input of doc.querySelectorAll<HTMLInputElement>('input[data-outcry-visitor]')) input.value = visitor;
+}
+
+/** Listens to the window, past whatever is called like its methods. */
+function on(type: string, told: (event: never) => void) {
+  EventTarget.prototype.addEventListener.call(window, type, quiet(told as (event: Event) => void), { passive: true });
 }
 
 /**
@@ -259,30 +327,39 @@ let more: Promise<More | undefined> | undefined;
 
 /** What few pages need comes in a file of its own, once. */
 function loadMore(address: string): Promise<More | undefined> {
-  more ??= import(/* @vite-ignore */ address).then(
-    (loaded: { open(pieces: Kit): More }) => loaded.open(kit),
-    () => undefined,
-  );
+  more ??= fetchPart<{ open(pieces: Kit): More }>(address).then((part) => part?.open(kit));
   return more;
 }
 
+const fetchPart = <T>(address: string): Promise<T | undefined> =>
+  import(/* @vite-ignore */ address).then(
+    (part) => part,
+    () => undefined,
+  );
+
 /** Tells of route changes of single-page applications, which no event announces. */
 function watchRoutes(turned: () => void) {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const settle = () => {
+    clearTimeout(timer);
+    timer = setTimeout(
+      quiet(() => turned()),
+      SETTLED_MS,
+    );
+  };
   for (const name of ['pushState', 'replaceState'] as const) {
     const original = history[name];
     history[name] = function (...args: Parameters<History['pushState']>) {
       original.apply(this, args);
-      turned();
+      settle();
     };
   }
-  addEventListener('popstate', turned);
+  on('popstate', settle);
 }
 
 // Pasted twice, or on a page that has no script element to be read: the first one runs, and nothing else happens.
-const script = document.currentScript;
-if (script instanceof HTMLScriptElement && !(window.outcry && 'hold' in window.outcry))
-  try {
-    begin(script);
-  } catch {
-    // Whatever this page is, it must not notice us.
-  }
+quiet(() => {
+  const script = doc.currentScript;
+  const before = window.outcry as Partial<Calls> | undefined;
+  if (script instanceof HTMLScriptElement && !before?.hold) begin(script);
+})();

@@ -79,5 +79,5 @@ export function showMark({ make, button, styledRoot }: Kit, mark: Mark) {
     }
   });
   styledRoot(host, styles).append(panel);
-  document.body.append(host);
+  document.documentElement.append(host);
 }

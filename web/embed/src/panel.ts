@@ -58,7 +58,7 @@ export function showPanel({ kit, tell, end }: PanelWorld, trial: Trial) {
   said.setAttribute('role', 'status');
   panel.append(head, body, make('div', 'acts', point, leave), said);
   styledRoot(host, styles).append(panel);
-  document.body.append(host);
+  document.documentElement.append(host);
 
   const setFolded = (folded: boolean) => {
     panel.classList.toggle('folded', folded);

@@ -6,26 +6,34 @@ type Told = (selector: string) => void;
 const SEEK_EVERY_MS = 1000;
 
 /** Tells which of the named videos ended: those of the page itself, and those of players in frames. An empty name is any video. */
-export function watchVideos({ closest }: Kit, selectors: readonly string[], tell: Told): () => void {
+export function watchVideos({ closest, doc, quiet }: Kit, selectors: readonly string[], tell: Told): () => void {
   const ending = new AbortController();
   const options = { capture: true, signal: ending.signal };
   const ended = (element: EventTarget | null) => {
     for (const selector of selectors) if (!selector || closest(element, selector)) tell(selector);
   };
-  document.addEventListener('ended', (event) => ended(event.target), options);
-  addEventListener('message', (event) => hear(event, ended), options);
+  doc.addEventListener(
+    'ended',
+    quiet((event) => ended(event.target)),
+    options,
+  );
+  addEventListener(
+    'message',
+    quiet((event) => hear(doc, event, ended)),
+    options,
+  );
   return () => ending.abort();
 }
 
 // Players in frames report by messages: the open player.js protocol, whose host asks for an event once the player is ready.
-function hear(event: MessageEvent, ended: (frame: Element) => void) {
+function hear(doc: Document, event: MessageEvent, ended: (frame: Element) => void) {
   let told: { context?: unknown; event?: unknown } | undefined;
   try {
     told = typeof event.data === 'string' ? JSON.parse(event.data) : event.data;
   } catch {
     return;
   }
-  const frame = told?.event ? [...document.querySelectorAll('iframe')].find((f) => f.contentWindow === event.source) : undefined;
+  const frame = told?.event ? [...doc.querySelectorAll('iframe')].find((f) => f.contentWindow === event.source) : undefined;
   if (!frame) return;
   if (told?.event === 'ended' || told?.event === 'finish') ended(frame);
   else if (told?.context === 'player.js' && told.event === 'ready')
@@ -36,17 +44,17 @@ function hear(event: MessageEvent, ended: (frame: Element) => void) {
 }
 
 /** Tells which of the named elements came into view, those too that the page adds later. */
-export function watchViews({ closest, query }: Kit, selectors: readonly string[], seen: Told): () => void {
+export function watchViews({ closest, query, quiet }: Kit, selectors: readonly string[], seen: Told): () => void {
   const waiting = new Set(selectors);
   const observer = new IntersectionObserver(
-    (entries) => {
+    quiet((entries: IntersectionObserverEntry[]) => {
       // Of what is taller than the view, half a view is enough.
       for (const entry of entries)
         if (entry.isIntersecting && (entry.intersectionRatio >= 0.5 || entry.intersectionRect.height >= innerHeight / 2)) {
           observer.unobserve(entry.target);
           for (const selector of selectors) if (closest(entry.target, selector) === entry.target) seen(selector);
         }
-    },
+    }),
     { threshold: [0, 0.25, 0.5] },
   );
   const seek = () => {
@@ -58,7 +66,7 @@ export function watchViews({ closest, query }: Kit, selectors: readonly string[]
     }
   };
   seek();
-  const timer = waiting.size > 0 ? setInterval(seek, SEEK_EVERY_MS) : undefined;
+  const timer = waiting.size > 0 ? setInterval(quiet(seek), SEEK_EVERY_MS) : undefined;
   return () => {
     clearInterval(timer);
     observer.disconnect();

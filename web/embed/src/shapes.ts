@@ -28,9 +28,10 @@ export const open = (kit: Kit): More => ({
  *
  * The first file hands over its own pieces, so that both draw into one and the same root.
  */
-function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showSlip, isAtTop }: Kit): Draw {
+function makeDraw({ doc, make, button, fill, inside, openRoot, query, quiet, styledRoot, place, settle, showSlip, isAtTop }: Kit): Draw {
   /** Draws every shape, and what a slip may have besides: a countdown, a code to copy. */
   const draw: Draw = (cue, turn, words, clear, on) => {
+    addStyles();
     const shown = shape(cue, turn, words, clear, on);
     if (!shown) return undefined;
     const undo = [countDown(shown.element, turn, words)];
@@ -47,7 +48,7 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
   function shape(cue: Cue, turn: Turn, words: Words, clear: string, on: ShapeEvents): Drawn | undefined {
     switch (cue.shape) {
       case 'Slip':
-        return styled(showSlip(cue, turn, words, clear, on));
+        return showSlip(cue, turn, words, clear, on);
       case 'Poster':
       case 'Curtain':
         return showDialog(cue, turn, words, on);
@@ -60,15 +61,13 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
     }
   }
 
-  // The shapes' own styles join those of the shared root when the first of them is drawn.
-  function styled(shown: Drawn | undefined): Drawn | undefined {
-    const root = shown?.element.getRootNode();
-    if (root instanceof ShadowRoot && root.adoptedStyleSheets.length < 2) {
-      const sheet = new CSSStyleSheet();
-      sheet.replaceSync(styles);
-      root.adoptedStyleSheets.push(sheet);
-    }
-    return shown;
+  // The shapes' own styles join those of the shared root before the first of them is drawn: what is measured must have them.
+  function addStyles() {
+    const root = openRoot();
+    if (root.adoptedStyleSheets.length > 1) return;
+    const sheet = new CSSStyleSheet();
+    sheet.replaceSync(styles);
+    root.adoptedStyleSheets.push(sheet);
   }
 
   function showAlongEdge(cue: Cue, turn: Turn, words: Words, clear: string, on: ShapeEvents): Drawn | undefined {
@@ -77,19 +76,19 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
     const box = make('div', `${kind} ${cue.shape === 'Drawer' ? cue.side.toLowerCase() : top ? 'top' : 'bottom'}`);
     fill(box, cue, turn, words, on);
     // A drawer stands along a whole side, where nothing else can.
-    return styled(cue.shape === 'Drawer' ? place(box) : settle(box, top, clear));
+    return cue.shape === 'Drawer' ? place(box) : settle(box, top, clear);
   }
 
   /** A dialog takes the focus and gives it back; the browser itself keeps it inside and the page behind it still. */
   function showDialog(cue: Cue, turn: Turn, words: Words, on: ShapeEvents): Drawn | undefined {
-    const host = document.createElement('outcry-dialog');
+    const host = doc.createElement('outcry-dialog');
     const root = styledRoot(host, styles);
     const dialog = make('dialog', cue.shape.toLowerCase());
     dialog.setAttribute('aria-label', turn.spans.map((s) => s.t).join(''));
     fill(dialog, cue, turn, words, on);
     root.append(dialog);
-    document.body.append(host);
-    const before = document.activeElement;
+    doc.documentElement.append(host);
+    const before = doc.activeElement;
     dialog.showModal();
     dialog.addEventListener('cancel', (event) => {
       event.preventDefault();
@@ -117,14 +116,9 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
 
   /** In the page's own content, by an element that is there; nowhere else. */
   function showInset(cue: Cue, turn: Turn, words: Words, on: ShapeEvents): Drawn | undefined {
-    let anchor: Element | null = null;
-    try {
-      anchor = document.querySelector(cue.anchor ?? '');
-    } catch {
-      // A mistyped selector finds nothing.
-    }
+    const anchor = query(cue.anchor ?? '');
     if (!anchor) return undefined;
-    const host = document.createElement('outcry-inset');
+    const host = doc.createElement('outcry-inset');
     const box = make('section', 'inset');
     fill(box, cue, turn, words, on);
     styledRoot(host, styles).append(box);
@@ -150,6 +144,8 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
       place = next % lines.length;
       const line = lines[place];
       if (!line) return;
+      // The first line is read out; a voice that goes on by itself all the time is one that nobody can work beside.
+      box.setAttribute('aria-live', 'off');
       for (const old of [...box.children]) if (old !== close && old !== pause) old.remove();
       box.prepend(...inside(cue, line, words));
       turnOver();
@@ -164,7 +160,7 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
       turnOver();
     });
     if (lines.length > 1) box.append(pause);
-    const shown = styled(settle(box, top, clear));
+    const shown = settle(box, top, clear);
     if (!shown) return undefined;
     turnOver();
     return {
@@ -179,7 +175,7 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
   /** Lets the countdown in the words run; what it counts to is a moment, so that a slow page cannot make it longer. */
   function countDown(box: HTMLElement, { countdown, countdownTo }: Turn, words: Words): () => void {
     if (!countdown || countdownTo === undefined) return () => {};
-    const walker = document.createTreeWalker(box, NodeFilter.SHOW_TEXT);
+    const walker = doc.createTreeWalker(box, NodeFilter.SHOW_TEXT);
     let node = walker.nextNode() as Text | null;
     while (node && !node.data.includes(countdown)) node = walker.nextNode() as Text | null;
     if (!node) return () => {};
@@ -188,9 +184,12 @@ function makeDraw({ make, button, fill, inside, styledRoot, place, settle, showS
     // Read out once, not every second.
     running.setAttribute('role', 'timer');
     node.replaceWith(before, running, after);
-    const timer = setInterval(() => {
+    const tick = () => {
       running.textContent = clockWords(Math.max(0, countdownTo - Date.now()), words);
-    }, 1000);
+    };
+    // The words were written when the plan was made, which may be minutes ago.
+    tick();
+    const timer = setInterval(quiet(tick), 1000);
     return () => clearInterval(timer);
   }
 

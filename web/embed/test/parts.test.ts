@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { formKey, isWatched, readFields } from '../src/model/formFields';
-import { pendingOf, settle } from '../src/model/pending';
+import { formKey, isWatched, readFields } from '../src/listen/formFields';
+import { pendingOf, settle } from '../src/listen/pending';
 import { findPrivateLink, kindOf } from '../src/model/privateToken';
 import { createVisibleClock } from '../src/model/visibleClock';
 

@@ -156,7 +156,8 @@ describe('the queue', () => {
 
   it('takes leaving for what it is on each device', () => {
     const leaving = [cue('A', [{ k: 'Leaving' }], [7])];
-    expect(play(leaving, [does(3, { k: 'PointerOut' })])[0]).toBe('start A1 3');
+    expect(play(leaving, [does(3, { k: 'PointerOut' }), does(7, { k: 'PointerOut' })])[0]).toBe('start A1 7');
+    expect(play(leaving, [does(9, { k: 'Hide' })])[0]).toBe('start A1 9');
     expect(play(leaving, [does(3, { k: 'FlickUp' }), does(9, { k: 'FlickUp' })], { touch: true })[0]).toBe('start A1 9');
     expect(play(leaving, [does(9, { k: 'PointerOut' })], { touch: true })).toEqual([]);
   });
@@ -164,6 +165,26 @@ describe('the queue', () => {
   it('begins all waits again once the consent notice is closed', () => {
     expect(play([cue('A', 6, [20])], holds(10, 30, 'consent'))).toEqual(['start A1 6', 'end A1 10 yielded']);
     expect(play([cue('B', 12, [7])], holds(0, 30, 'consent'))[0]).toBe('start B1 42');
+  });
+
+  it('ends what floats when a chat or a dialog of the page opens, not a dialog of ours', () => {
+    const poster = cue('D', 5, [undefined], { shape: 'Poster' });
+    expect(play([cue('A', 5, [30])], holds(9, 60, 'dialog'))).toEqual(['start A1 5', 'end A1 9 yielded']);
+    expect(play([poster], [...holds(9, 20, 'chat'), closes(30, 'D')])).toEqual(['start D1 5', 'end D1 30 closed']);
+    expect(play([poster], holds(9, 20, 'consent'))).toEqual(['start D1 5', 'end D1 9 yielded']);
+  });
+
+  it('ends what is over, and nothing brings it back', () => {
+    const over = (atS: number, id: string): Doing => [atS, (q, now) => q.over(id, now)];
+    expect(play([cue('A', 5, [30, 30])], [over(9, 'A')])).toEqual(['start A1 5', 'end A1 9 over']);
+    expect(play([cue('A', 5, [7])], [over(3, 'A')])).toEqual([]);
+    const asked = cue('A', [{ k: 'Click', t: '#more' }], [7]);
+    expect(play([asked], [over(3, 'A'), does(9, { k: 'Click', t: '#more' })])).toEqual([]);
+  });
+
+  it('asks for the budget at every start, also of two at once', () => {
+    const rules = { ...RULES, atOnce: 2, mostPerVisit: 1 };
+    expect(play([cue('A', 5, [7]), cue('B', 5, [7])], [], { rules })).toEqual(['start A1 5', 'end A1 12 stayed']);
   });
 
   it('lets patience stand still while a chat is open', () => {

@@ -1,4 +1,5 @@
 import type { Cue, Span, Turn, Words } from '../model/types';
+import { doc } from './bare';
 
 /** What a callout on screen tells the page view. */
 export interface ShapeEvents {
@@ -14,7 +15,7 @@ export function make<K extends keyof HTMLElementTagNameMap>(
   className: string,
   ...children: (Node | string)[]
 ): HTMLElementTagNameMap[K] {
-  const element = document.createElement(tag);
+  const element = doc.createElement(tag);
   element.className = className;
   element.append(...children);
   return element;
@@ -27,6 +28,13 @@ export function button(className: string, label: string, ...children: (Node | st
   if (children.length > 0) element.setAttribute('aria-label', label);
   return element;
 }
+
+const RESTS = [
+  ['pointerenter', 'pointer', true],
+  ['pointerleave', 'pointer', false],
+  ['focusin', 'focus', true],
+  ['focusout', 'focus', false],
+] as const;
 
 /** Puts what all shapes share into a box: colours and language, picture, words, action, the line below, the close mark. */
 export function fill(box: HTMLElement, cue: Cue, turn: Turn, words: Words, on: ShapeEvents) {
@@ -46,10 +54,14 @@ export function fill(box: HTMLElement, cue: Cue, turn: Turn, words: Words, on: S
   box.addEventListener('click', (event) => {
     if ((event.composedPath()[0] as Element | undefined)?.closest?.('a')) on.clicked();
   });
-  box.addEventListener('pointerenter', () => on.hold());
-  box.addEventListener('pointerleave', () => on.release());
-  box.addEventListener('focusin', () => on.hold());
-  box.addEventListener('focusout', () => on.release());
+  // Either of the two holds the stay: it runs on once both are gone.
+  const rests = { pointer: false, focus: false };
+  for (const [type, what, begins] of RESTS)
+    box.addEventListener(type, () => {
+      rests[what] = begins;
+      if (rests.pointer || rests.focus) on.hold();
+      else on.release();
+    });
 }
 
 /** Everything said, but for the close mark. */
@@ -83,10 +95,11 @@ function foot({ drawn }: Cue, turn: Turn, words: Words): HTMLElement {
 }
 
 // Everything said arrives as runs of text, so nothing a name or a product contains can become markup.
-function span({ t, b, i, h }: Span, mayLink: boolean): Node {
-  let node: Node = document.createTextNode(t);
+function span({ t, b, i, u, h }: Span, mayLink: boolean): Node {
+  let node: Node = doc.createTextNode(t);
   if (i) node = make('em', '', node);
   if (b) node = make('strong', '', node);
+  if (u) node = make('u', '', node);
   if (h && mayLink) {
     const anchor = link(h, false, '');
     anchor.append(node);
@@ -110,7 +123,7 @@ function picture(turn: Turn): HTMLElement {
   frame.setAttribute('aria-hidden', 'true');
   if (!turn.initials) frame.classList.add('plain');
   if (!turn.picture) return frame;
-  const image = document.createElement('img');
+  const image = doc.createElement('img');
   image.alt = '';
   image.width = image.height = 44;
   image.src = turn.picture;
@@ -120,10 +133,10 @@ function picture(turn: Turn): HTMLElement {
 
 function cross(): SVGElement {
   const namespace = 'http://www.w3.org/2000/svg';
-  const svg = document.createElementNS(namespace, 'svg');
+  const svg = doc.createElementNS(namespace, 'svg');
   svg.setAttribute('viewBox', '0 0 10 10');
   svg.setAttribute('aria-hidden', 'true');
-  const path = document.createElementNS(namespace, 'path');
+  const path = doc.createElementNS(namespace, 'path');
   path.setAttribute('d', 'M1 1l8 8M9 1L1 9');
   svg.append(path);
   return svg;

@@ -1,3 +1,5 @@
+import { doc } from './bare';
+
 const EDGE_PX = 16;
 const CLEAR_PX = 12;
 
@@ -11,7 +13,7 @@ const CLEAR_PX = 12;
  */
 export function edgeOffset(box: HTMLElement, top: boolean, clear: string): number | undefined {
   const { left, right, height, width } = box.getBoundingClientRect();
-  let offset = width >= document.documentElement.clientWidth - 1 ? 0 : EDGE_PX;
+  let offset = width >= doc.documentElement.clientWidth - 1 ? 0 : EDGE_PX;
   // Each round may run into one more element beyond the last; an edge holds few.
   for (let round = 0; round < 6; round++) {
     const from = top ? offset : innerHeight - offset - height;
@@ -29,7 +31,7 @@ function keptIn(left: number, top: number, right: number, bottom: number, box: H
   const host = (box.getRootNode() as ShadowRoot).host;
   for (const x of [left + 4, (left + right) / 2, right - 4])
     for (const y of [top + 4, (top + bottom) / 2, bottom - 4])
-      for (const hit of document.elementsFromPoint(x, y)) {
+      for (const hit of doc.elementsFromPoint(x, y)) {
         const kept = hit === host ? undefined : keptAncestor(hit, clear);
         // A backdrop over the whole view keeps no corner.
         if (kept && kept.getBoundingClientRect().height < innerHeight / 2) return kept;
@@ -41,7 +43,7 @@ const overlaps = (r: DOMRect, left: number, top: number, right: number, bottom: 
   r.left < right && r.right > left && r.top < bottom && r.bottom > top;
 
 function keptAncestor(element: Element, clear: string): Element | undefined {
-  for (let at: Element | null = element; at && at !== document.body; at = at.parentElement)
+  for (let at: Element | null = element; at && at !== doc.body; at = at.parentElement)
     if (at.matches(clear) || ['fixed', 'sticky'].includes(getComputedStyle(at).position)) return at;
   return undefined;
 }

@@ -1,9 +1,28 @@
-import { closest, query } from './acts';
+import { closest, isShown, query } from './acts';
 import { button, fill, inside, make } from './anatomy';
-import { styledRoot } from './root';
+import { bare, doc, quiet, toJson } from './bare';
+import { openRoot, styledRoot } from './root';
 import { isAtTop, place, settle, showSlip } from './slip';
 
-/** The pieces that shapes are drawn with. */
-export const kit = { closest, make, button, fill, inside, query, styledRoot, place, settle, showSlip, isAtTop };
+/** The pieces of the first file that the others work with. */
+export const kit = {
+  bare,
+  doc,
+  quiet,
+  toJson,
+  closest,
+  isShown,
+  make,
+  button,
+  fill,
+  inside,
+  query,
+  openRoot,
+  styledRoot,
+  place,
+  settle,
+  showSlip,
+  isAtTop,
+};
 
 export type Kit = typeof kit;

@@ -1,6 +1,5 @@
-import type { Pending } from '../model/pending';
 import type { LogEntry } from '../model/types';
-import type { PendingStore } from './forms';
+import { toJson } from './bare';
 
 /** What the browser keeps for its visitor between page views. */
 export interface Memory {
@@ -11,40 +10,67 @@ export interface Memory {
   log: LogEntry[];
 }
 
-const EMPTY: Memory = { passport: undefined, memberToken: undefined, agreed: false, log: [] };
+/** An entry that the server has taken is kept this long: another tab's passport may not have it yet. */
+const KEPT_MS = 1_800_000;
+
+/** Reads what was stored, whatever it is: nonsense heals to nothing. */
+function heal(stored: string | null): Memory {
+  const { passport, memberToken, agreed, log } = JSON.parse(stored ?? '{}') ?? {};
+  return {
+    passport: passport || undefined,
+    memberToken: memberToken || undefined,
+    agreed: agreed === true,
+    log: Array.isArray(log) ? log.filter((e) => e?.callout && e.at > 0) : [],
+  };
+}
 
 /**
  * Opens the memory of a site key in the page's own storage; that of a stage or a trial visit is of its tab alone.
  *
- * Until {@link allow} is told that storing is allowed, and where storage is refused (private modes, sandboxed frames),
- * it lasts for the page view only; nothing is thrown. What an earlier permission left there counts as permission.
+ * Other tabs write into it too, so it is read anew each time, and what happened is only ever added to it. Until
+ * {@link allow} is told that storing is allowed, and where storage is refused (private modes, sandboxed frames), it lasts
+ * for the page view only; nothing is thrown. What an earlier permission left there counts as permission.
  */
 export function openMemory(siteKey: string, ofTab: boolean) {
   const name = `outcry.${siteKey}`;
   const store = () => (ofTab ? sessionStorage : localStorage);
-  let kept: Memory = { ...EMPTY };
+  let kept = heal(null);
   let mayStore = false;
   try {
-    const before = store().getItem(name);
-    mayStore = before !== null;
-    kept = { ...EMPTY, ...JSON.parse(before ?? '{}') };
+    mayStore = store().getItem(name) !== null;
   } catch {
-    // Refused or unreadable: begin with nothing.
+    // Refused.
+  }
+
+  function read(): Memory {
+    try {
+      if (mayStore) kept = heal(store().getItem(name));
+    } catch {
+      // Refused or unreadable: what this page knows.
+    }
+    return kept;
   }
 
   function save() {
     try {
-      if (mayStore) store().setItem(name, JSON.stringify(kept));
+      if (mayStore) store().setItem(name, toJson(kept));
     } catch {
       // Full or refused: it lasts for this page view.
     }
   }
 
+  function write(change: Partial<Memory>) {
+    kept = { ...read(), ...change };
+    save();
+  }
+
   return {
-    read: (): Memory => kept,
-    write(change: Partial<Memory>) {
-      kept = { ...kept, ...change };
-      save();
+    name,
+    read,
+    write,
+    note(entry: LogEntry) {
+      const recent = ({ at, ok }: LogEntry) => !ok || at > Date.now() - KEPT_MS;
+      write({ log: [...read().log, entry].filter(recent).slice(-50) });
     },
     /** Begins to store, or stops and leaves nothing behind. */
     allow(allowed: boolean) {
@@ -62,31 +88,8 @@ export function openMemory(siteKey: string, ofTab: boolean) {
   };
 }
 
-const PENDING = 'outcry.sent';
-
-/** Keeps sent forms for their sign of success: in the tab where storing is allowed, else for as long as the page is there. */
-export function openPending(mayStore: () => boolean): PendingStore {
-  let here: Pending[] = [];
-  return {
-    read() {
-      try {
-        if (mayStore()) return JSON.parse(sessionStorage.getItem(PENDING) ?? '[]');
-      } catch {
-        // Refused or unreadable: what the page itself knows.
-      }
-      return here;
-    },
-    write(pending) {
-      here = pending;
-      try {
-        if (pending.length === 0) sessionStorage.removeItem(PENDING);
-        else if (mayStore()) sessionStorage.setItem(PENDING, JSON.stringify(pending));
-      } catch {
-        // As above.
-      }
-    },
-  };
-}
+/** Where sent forms wait for their sign of success. */
+export const PENDING = 'outcry.sent';
 
 /** Keeps the token of a stage or a trial visit for this tab, so that it survives a click to another page of the site. */
 export const stageToken = {

@@ -1,3 +1,5 @@
+import { toJson } from './bare';
+
 /**
  * Sends JSON to the desk and reads its answer.
  *
@@ -7,7 +9,7 @@ export async function ask<T>(url: string, body: unknown): Promise<T | undefined>
   try {
     const answer = await fetch(url, {
       method: 'POST',
-      body: JSON.stringify(body),
+      body: toJson(body),
       headers: { 'content-type': 'text/plain' },
       credentials: 'omit',
       keepalive: true,
@@ -22,7 +24,7 @@ export async function ask<T>(url: string, body: unknown): Promise<T | undefined>
 /** Hands JSON to the browser to be sent even if the page goes away; false when the browser will not take it. */
 export function hand(url: string, body: unknown): boolean {
   try {
-    return navigator.sendBeacon(url, JSON.stringify(body));
+    return navigator.sendBeacon(url, toJson(body));
   } catch {
     return false;
   }

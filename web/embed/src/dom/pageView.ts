@@ -3,8 +3,9 @@ import type { Act } from '../model/triggers';
 import type { Cue, LogEntry, PlanResponse, Turn, Words } from '../model/types';
 import type { VisibleClock } from '../model/visibleClock';
 import type { More } from '../shapes';
-import { watchActs } from './acts';
+import { readable, watchActs } from './acts';
 import type { ShapeEvents } from './anatomy';
+import { quiet } from './bare';
 import type { Signals } from './signals';
 import { type Drawn, showSlip } from './slip';
 
@@ -18,6 +19,8 @@ export interface PageView {
   /** Lets something that happens on the page count. */
   act(act: Act): void;
   hold(what: Hold, open: boolean): void;
+  /** Ends callouts whose dates or hours ended, which were paused, or all of them as the site goes off air. */
+  over(ids: readonly string[]): void;
   /** Takes everything off and stops. */
   leave(): void;
 }
@@ -29,7 +32,11 @@ export type Draw = (cue: Cue, turn: Turn, words: Words, clear: string, on: Shape
 export interface Around {
   signals: Signals;
   /** Is told what became of callouts, for the visitor's passport. */
-  note(callout: string, what: LogEntry['what']): void;
+  note(entry: Omit<LogEntry, 'at'>): void;
+  /** What became of callouts elsewhere, in other tabs, since the last time this was asked. */
+  news(): LogEntry[];
+  /** Is told that the page changed. */
+  changed(): void;
   /** Fetches the second file; undefined when it cannot be had. */
   loadMore(): Promise<More | undefined>;
   /** Asks whether somebody of the team is there. */
@@ -41,8 +48,8 @@ const needsMore = ({ shape, code, turns }: Cue) => shape !== 'Slip' || !!code ||
 
 /** Starts performing. */
 export function performPage(plan: PlanResponse, clock: VisibleClock, around: Around): PageView {
-  const clear = ['[data-outcry-keep]', plan.rules.clear].filter(Boolean).join();
-  const onScreen = new Map<string, Drawn & { undo(): void }>();
+  const clear = readable('[data-outcry-keep]', plan.rules.clear);
+  const onScreen = new Map<string, Drawn & { takesPlace: boolean; undo(): void }>();
   const isTouch = matchMedia('(hover: none)').matches;
   let timer: ReturnType<typeof setTimeout> | undefined;
   let more: More | undefined;
@@ -59,14 +66,16 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
   const [videos, views] = [rare('VideoEnd'), rare('InView')];
   if (videos.length + views.length > 0 || plan.cues.some(needsMore)) {
     isLoading = true;
-    void around.loadMore().then((loaded) => {
-      more = loaded;
-      isLoading = false;
-      if (gone) return;
-      if (more && videos.length > 0) undo.push(more.watchVideos(videos, (t) => act({ k: 'VideoEnd', t })));
-      if (more && views.length > 0) undo.push(more.watchViews(views, (t) => act({ k: 'InView', t })));
-      run();
-    });
+    void around.loadMore().then(
+      quiet((loaded) => {
+        more = loaded;
+        isLoading = false;
+        if (gone) return;
+        if (more && videos.length > 0) undo.push(more.watchVideos(videos, (t) => act({ k: 'VideoEnd', t })));
+        if (more && views.length > 0) undo.push(more.watchViews(views, (t) => act({ k: 'InView', t })));
+        run();
+      }),
+    );
   }
 
   const queue = createQueue(plan.cues, plan.rules, plan.visit, isTouch, {
@@ -76,11 +85,13 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
       const answer = there;
       if (answer === undefined && !isAsking) {
         isAsking = true;
-        void around.askIfThere().then((yes) => {
-          there = yes;
-          isAsking = false;
-          if (!gone) run();
-        });
+        void around.askIfThere().then(
+          quiet((yes) => {
+            there = yes;
+            isAsking = false;
+            if (!gone) run();
+          }),
+        );
       }
       // An answer holds for the one start that it was asked for.
       there = undefined;
@@ -93,15 +104,23 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
   function run() {
     clearTimeout(timer);
     if (gone || isDrawing || clock.isStill()) return;
-    drawing(() => queue.step(clock.nowMs()));
+    const now = clock.nowMs();
+    drawing(() => {
+      for (const { callout, what, at, hushMs, dialog } of around.news())
+        queue.learn(callout, what, now - (Date.now() - at), hushMs, dialog);
+      queue.step(clock.nowMs());
+    });
     const next = queue.nextMs(clock.nowMs());
-    if (next !== undefined) timer = setTimeout(run, Math.max(0, next - clock.nowMs()));
+    if (next !== undefined) timer = setTimeout(quiet(run), Math.max(0, next - clock.nowMs()));
   }
 
   function drawing(change: () => void) {
     isDrawing = true;
-    change();
-    isDrawing = false;
+    try {
+      change();
+    } finally {
+      isDrawing = false;
+    }
   }
 
   function start(cue: Cue, turnIndex: number, asked: boolean, isFirst: boolean): boolean {
@@ -109,33 +128,40 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
     const words = plan.words[cue.lang];
     if (!turn || !words) return false;
     const events: ShapeEvents = {
-      closed: () => finish(cue, 'closed'),
-      clicked: () => finish(cue, 'clicked'),
-      hold: () => hover(cue, true),
-      release: () => hover(cue, false),
+      closed: quiet(() => finish(cue, 'closed')),
+      clicked: quiet(() => finish(cue, 'clicked')),
+      hold: quiet(() => hover(cue, true)),
+      release: quiet(() => hover(cue, false)),
     };
     const shown = needsMore(cue) ? more?.draw(cue, turn, words, clear, events) : showSlip(cue, turn, words, clear, events);
     if (!shown) return false;
     shown.element.dataset.id = cue.id;
-    if (isFirst) around.note(cue.id, asked ? 'ask' : 'start');
+    const takesPlace = !asked && cue.shape !== 'Inset';
+    if (isFirst) around.note({ callout: cue.id, what: takesPlace ? 'start' : 'ask' });
     const undo = isFirst ? whenSeen(shown.element, () => around.signals.add('shown', cue.id)) : () => {};
-    onScreen.set(cue.id, { ...shown, undo });
+    onScreen.set(cue.id, { ...shown, undo, takesPlace });
     return true;
   }
 
-  function end(cue: Cue, _turn: number, by: EndedBy, asked: boolean) {
+  function end(cue: Cue, _turn: number, by: EndedBy) {
     takeOff(cue.id);
-    if (!asked) around.note(cue.id, 'end');
-    if (by === 'closed' || by === 'clicked') {
-      around.note(cue.id, by === 'closed' ? 'close' : 'click');
-      around.signals.add(by, cue.id);
-    }
+    if (by === 'closed')
+      around.note({
+        callout: cue.id,
+        what: 'close',
+        hushMs: cue.hushMs,
+        dialog: cue.shape === 'Poster' || cue.shape === 'Curtain',
+      });
+    else if (by === 'clicked') around.note({ callout: cue.id, what: 'click' });
+    if (by === 'closed' || by === 'clicked') around.signals.add(by, cue.id);
     if (by === 'clicked') around.signals.flush();
   }
 
   function takeOff(id: string) {
     const shown = onScreen.get(id);
     onScreen.delete(id);
+    // What was asked for leaves no gap behind, nor does what stands in the page's own content.
+    if (shown?.takesPlace) around.note({ callout: id, what: 'end' });
     shown?.undo();
     shown?.remove();
   }
@@ -162,19 +188,31 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
     run();
   }
 
-  const undo = [watchActs(plan.cues, plan.rules, { act, hold })];
+  function over(ids: readonly string[]) {
+    drawing(() => {
+      for (const id of ids) queue.over(id, clock.nowMs());
+    });
+    run();
+  }
+
+  const undo = [watchActs(plan.cues, plan.rules, { act, hold, changed: around.changed })];
+  for (const [id, ms] of Object.entries(plan.ends ?? {})) {
+    const ending = setTimeout(
+      quiet(() => over([id])),
+      ms,
+    );
+    undo.push(() => clearTimeout(ending));
+  }
   return {
     run,
     act,
     hold,
+    over,
     leave() {
       gone = true;
       clearTimeout(timer);
       for (const end of undo) end();
-      for (const id of [...onScreen.keys()]) {
-        takeOff(id);
-        around.note(id, 'end');
-      }
+      for (const id of [...onScreen.keys()]) takeOff(id);
     },
   };
 }
@@ -185,10 +223,13 @@ function whenSeen(element: Element, seen: () => void): () => void {
     ([entry]) => {
       clearTimeout(timer);
       if (entry?.isIntersecting)
-        timer = setTimeout(() => {
-          observer.disconnect();
-          seen();
-        }, SHOWN_AFTER_MS);
+        timer = setTimeout(
+          quiet(() => {
+            observer.disconnect();
+            seen();
+          }),
+          SHOWN_AFTER_MS,
+        );
     },
     { threshold: 0.5 },
   );

@@ -1,3 +1,4 @@
+import { doc } from './bare';
 import styles from './callout.css?inline';
 
 let root: ShadowRoot | undefined;
@@ -13,12 +14,16 @@ export function styledRoot(host: HTMLElement, ...sheets: string[]): ShadowRoot {
   return shadow;
 }
 
-/** The one shadow root in which everything that lies over the page is drawn: fixed, so nothing of the page can move. */
+/**
+ * The one shadow root in which everything that lies over the page is drawn: fixed, so nothing of the page can move.
+ *
+ * It hangs on the document's root: in a body that is transformed, filtered or contained, "fixed" would mean that body.
+ */
 export function openRoot(): ShadowRoot {
   if (root?.host.isConnected) return root;
-  const host = document.createElement('outcry-callouts');
+  const host = doc.createElement('outcry-callouts');
   root = styledRoot(host);
-  document.body.append(host);
+  doc.documentElement.append(host);
   return root;
 }
 
@@ -27,7 +32,7 @@ export function openRegion(): HTMLElement {
   const shadow = openRoot();
   const there = shadow.querySelector<HTMLElement>('.region');
   if (there) return there;
-  const region = document.createElement('div');
+  const region = doc.createElement('div');
   region.className = 'region';
   region.setAttribute('role', 'status');
   region.setAttribute('aria-live', 'polite');

@@ -1,16 +1,17 @@
 import type { FoundForm } from '../model/types';
+import { quiet } from './bare';
 import { hand, newId } from './network';
 
 /** Collects what happened on a page view and sends it in small lots, at the latest when the page is hidden. */
 export interface Signals {
   add(kind: string, callout?: string, value?: number): void;
   /** Reports at once: the page may be about to go. What is reported before the desk has answered waits for it. */
-  report(what: Report): void;
+  report(what: PageReport): void;
   flush(): void;
 }
 
 /** What is reported beside the page view's own signals. */
-export interface Report {
+export interface PageReport {
   form?: { source: string; fields: Record<string, string> };
   track?: { name: string; data?: Record<string, unknown> | undefined };
   identify?: { data: Record<string, unknown>; signature?: string | undefined };
@@ -33,8 +34,14 @@ export function createSignals(url: string, envelope: () => object | undefined): 
     timer = undefined;
     const carried = envelope();
     if (!carried) return;
-    for (const report of waiting.splice(0)) hand(url, { ...carried, ...report });
+    // What the browser refuses is kept and handed to it again.
+    waiting = waiting.filter((report) => !hand(url, { ...carried, ...report }));
     if (lot.length > 0 && hand(url, { ...carried, signals: lot })) lot = [];
+    if (lot.length + waiting.length > 0) later();
+  }
+
+  function later() {
+    timer ??= setTimeout(quiet(flush), LOT_WAIT_MS);
   }
 
   return {
@@ -42,7 +49,7 @@ export function createSignals(url: string, envelope: () => object | undefined): 
       lot.push({ id: newId(), kind, callout, value: Math.round(value) });
       // A page that stays open without an answer from the desk must not gather for ever.
       lot = lot.slice(-50);
-      timer ??= setTimeout(flush, LOT_WAIT_MS);
+      later();
     },
     report({ form, track, identify, found }) {
       const report = {
@@ -51,9 +58,8 @@ export function createSignals(url: string, envelope: () => object | undefined): 
         identify,
         found,
       };
-      const carried = envelope();
-      if (carried) hand(url, { ...carried, ...report });
-      else waiting = [...waiting, report].slice(-MOST_WAITING);
+      waiting = [...waiting, report].slice(-MOST_WAITING);
+      flush();
     },
     flush,
   };

@@ -2,7 +2,7 @@ import { type Act, mayBeAsked, type TriggerWatch, watchTriggers } from './trigge
 import type { Cue, Rules, Visit } from './types';
 
 /** Why a callout left the screen. */
-export type EndedBy = 'stayed' | 'closed' | 'clicked' | 'yielded';
+export type EndedBy = 'stayed' | 'closed' | 'clicked' | 'yielded' | 'over';
 
 /** Something that holds everything up while it is open. */
 export type Hold = 'consent' | 'chat' | 'dialog';
@@ -34,10 +34,14 @@ export interface Queue {
   hover(id: string, on: boolean, nowMs: number): void;
   /** Something of the page's own opens that holds everything up, or closes. */
   hold(what: Hold, open: boolean, nowMs: number): void;
+  /** A callout's dates or hours end, it is paused, or the site goes off air: it ends, and nothing brings it back. */
+  over(id: string, nowMs: number): void;
+  /** Something became of a callout in another tab, at `atMs`, which may lie before this page view: it counts here too. */
+  learn(id: string, what: 'start' | 'ask' | 'end' | 'close' | 'click', atMs: number, hushMs?: number, dialog?: boolean): void;
 }
 
-/** On a touch screen nobody is taken to be leaving before this. */
-const EARLIEST_LEAVING_BY_TOUCH_MS = 5000;
+/** Nobody is taken to be leaving before this. */
+const EARLIEST_LEAVING_MS = 5000;
 
 const NEVER = Number.POSITIVE_INFINITY;
 
@@ -48,6 +52,7 @@ interface Part {
   triggers: TriggerWatch;
   phase: 'armed' | 'resting' | 'queued' | 'on' | 'over';
   asked: boolean;
+  gone?: boolean;
   /** Which showing is next or on, from 0, counted through all rounds. */
   showing: number;
   dueMs: number;
@@ -99,7 +104,7 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
     const rounds = cue.rounds ?? 1;
     if (takesPlace(part)) lastEndMs = clockMs;
     const turn = turnOf(part);
-    const goesOn = by !== 'closed' && by !== 'clicked' && (rounds === 0 || part.showing + 1 < cue.turns.length * rounds);
+    const goesOn = (by === 'stayed' || by === 'yielded') && (rounds === 0 || part.showing + 1 < cue.turns.length * rounds);
     part.triggers.forgetClicks();
     part.asked = false;
     part.phase = goesOn ? 'resting' : 'over';
@@ -143,25 +148,33 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
   }
 
   function mayStart(part: Part): boolean {
-    if (isHeld() || gapFreeMs() > clockMs) return false;
+    if (isHeld() || gapFreeMs() > clockMs || isHopeless(part)) return false;
     const over = parts.filter((p) => p.phase === 'on' && p.kind !== 'inset');
     if (over.some((p) => p.asked || p.kind === 'dialog')) return false;
     return part.kind === 'dialog' ? over.length === 0 : over.length < rules.atOnce;
   }
 
-  function head(): Part | undefined {
-    let first: Part | undefined;
-    for (const part of parts)
-      if (part.phase === 'queued' && part.kind !== 'inset' && !part.asked && (!first || rank(part, first) < 0)) first = part;
-    return first;
+  // A hush and a spent budget outlast the wait of whoever queues, so there is nothing to wait for.
+  const isHopeless = (part: Part) => hushOverMs(part) > clockMs || (takesPlace(part) && part.showing === 0 && starts >= rules.mostPerVisit);
+
+  const queued = (asked: boolean) => parts.filter((p) => p.phase === 'queued' && p.asked === asked);
+  const head = (asked = false) =>
+    queued(asked)
+      .filter((p) => p.kind !== 'inset')
+      .sort(rank)[0];
+
+  // Of several that one click asks for the first comes; shown one after the other in one instant nobody would read any.
+  function startAsked() {
+    for (const part of queued(true)) if (part.kind === 'inset') start(part);
+    for (let first = head(true), came = false; first; first = head(true))
+      if (came) drop(first);
+      else if (!start(first)) return;
+      else came = first.phase === 'on';
   }
 
   function startWhatCan() {
-    for (const part of parts) if (part.phase === 'queued' && part.asked && !open.consent) start(part);
-    // A hush and a spent budget outlast the wait of whoever queues, so there is nothing to wait for.
-    for (const part of parts)
-      if (part.phase === 'queued' && !part.asked)
-        if (hushOverMs(part) > clockMs || (part.kind !== 'inset' && part.showing === 0 && starts >= rules.mostPerVisit)) drop(part);
+    if (!open.consent) startAsked();
+    for (const part of queued(false)) if (isHopeless(part)) drop(part);
     for (const part of parts) if (part.phase === 'queued' && part.kind === 'inset' && !isHeld()) start(part);
     // Nothing overtakes the head of the queue: of two readings of the rules that is the calmer.
     for (let first = head(); first && mayStart(first) && start(first); first = head());
@@ -182,9 +195,14 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
     if (!isHeld()) for (const part of parts) if (part.phase === 'queued' && part.givesUpAt <= patienceMs) drop(part);
   }
 
+  function hush(until: number, dialogsOnly?: boolean) {
+    if (dialogsOnly) dialogHushMs = Math.max(dialogHushMs, until);
+    else hushMs = Math.max(hushMs, until);
+  }
+
   // What is on screen stays; what was asked for before is asked for anew.
   function ask(part: Part) {
-    if (part.phase === 'on' || (!part.cue.any && !part.triggers.holds())) return;
+    if (part.gone || part.phase === 'on' || (!part.cue.any && !part.triggers.holds())) return;
     if (part.phase === 'over' || part.phase === 'resting') part.showing = 0;
     part.asked = true;
     part.phase = 'queued';
@@ -226,8 +244,7 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
       moveTo(nowMs);
       // Time that ran out before the act counts before it.
       if (!open.consent) for (const part of parts) part.triggers.wait(nowMs - waitsSinceMs, nowMs - activeMs);
-      const late = isTouch && nowMs >= EARLIEST_LEAVING_BY_TOUCH_MS;
-      const leaves = act.k === 'PointerOut' ? !isTouch : (act.k === 'FlickUp' || act.k === 'Hide') && late;
+      const leaves = nowMs >= EARLIEST_LEAVING_MS && (act.k === 'Hide' || act.k === (isTouch ? 'FlickUp' : 'PointerOut'));
       for (const part of parts) if (part.triggers.take(act, leaves) && mayBeAsked(part.cue)) ask(part);
       if (!['PointerOut', 'Hide', 'PageEvent', 'VideoEnd'].includes(act.k)) activeMs = nowMs;
     },
@@ -238,9 +255,7 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
       if (!part) return;
       finish(part, by);
       if (by !== 'closed') return;
-      const until = nowMs + part.cue.hushMs;
-      if (part.kind === 'dialog') dialogHushMs = Math.max(dialogHushMs, until);
-      else hushMs = Math.max(hushMs, until);
+      hush(nowMs + part.cue.hushMs, part.kind === 'dialog');
     },
     hover(id, on, nowMs) {
       moveTo(nowMs);
@@ -257,10 +272,32 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
       moveTo(nowMs);
       if (open[what] === isOpen) return;
       open[what] = isOpen;
-      if (what !== 'consent') return;
+      const isLaw = what === 'consent';
+      // A dialog of ours yields to the law only: it has the visitor's focus, and a close of its own.
       if (isOpen) {
-        for (const part of parts) if (part.phase === 'on' && part.kind !== 'inset') finish(part, 'yielded');
-      } else closeConsent();
+        for (const part of parts)
+          if (part.phase === 'on' && (part.kind === 'floating' || (isLaw && part.kind === 'dialog'))) finish(part, 'yielded');
+      } else if (isLaw) closeConsent();
+    },
+    over(id, nowMs) {
+      moveTo(nowMs);
+      for (const part of parts)
+        if (part.cue.id === id) {
+          part.gone = true;
+          if (part.phase === 'on') finish(part, 'over');
+          else drop(part);
+        }
+    },
+    learn(id, what, atMs, forMs = 0, dialog) {
+      if (what === 'start') starts++;
+      if (what === 'end') lastEndMs = Math.max(lastEndMs ?? atMs, atMs);
+      if (what === 'close') hush(atMs + forMs, dialog);
+      for (const part of parts)
+        if (part.cue.id === id && !(part.cue.always && (what === 'start' || what === 'ask'))) {
+          // A close is a close everywhere; what came on elsewhere comes on once.
+          if (what === 'close' && part.phase === 'on') finish(part, 'over');
+          else if (part.phase !== 'on' && what !== 'end' && !part.asked) drop(part);
+        }
     },
   };
 }

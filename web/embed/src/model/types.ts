@@ -12,6 +12,10 @@ export interface PlanResponse {
   words: Record<string, Words>;
   /** Where the second file is; needed by some cue or by the private note, else left out. */
   shapes?: string;
+  /** Where the file is that watches forms and baskets. */
+  listen: string;
+  /** By callout: milliseconds from now until its dates or hours end, on the wall's clock; only those that do soon. */
+  ends?: Record<string, number>;
   forms: WatchedForm[];
   baskets: BasketRule[];
   mark?: Mark;
@@ -56,6 +60,8 @@ export interface Cue {
   rounds?: number;
   hushMs: number;
   asked?: boolean;
+  /** Whether it comes at every page view, also if it came in another tab. */
+  always?: boolean;
   ifThere?: boolean;
   side: 'Left' | 'Right';
   top?: boolean;
@@ -92,11 +98,12 @@ export interface Turn {
   countdownTo?: number;
 }
 
-/** A run of text: t text, b bold, i italic, h link. */
+/** A run of text: t text, b bold, i italic, u underlined, h link. */
 export interface Span {
   t: string;
   b?: boolean;
   i?: boolean;
+  u?: boolean;
   h?: string;
 }
 
@@ -136,9 +143,15 @@ export interface BasketRule {
   product: string;
 }
 
-/** Something that became of a callout, kept until the server has taken it into the passport. */
+/** Something that became of a callout, kept until the server has taken it into every tab's passport. */
 export interface LogEntry {
   callout: string;
   what: 'start' | 'ask' | 'end' | 'close' | 'click';
   at: number;
+  /** Of a close: the hush it begins, in milliseconds. */
+  hushMs?: number;
+  /** Whether that is for dialogs only. */
+  dialog?: boolean;
+  /** Whether a passport has it. */
+  ok?: boolean;
 }

@@ -1,5 +1,5 @@
+import type { Kit } from '../dom/kit';
 import type { BasketRule } from '../model/types';
-import { closest, query } from './acts';
 
 const MARKED = 'data-outcry-basket';
 
@@ -7,10 +7,14 @@ const MARKED = 'data-outcry-basket';
  * Watches for clicks that put something into the basket: on buttons marked with `data-outcry-basket`, whose value may
  * name the product, and on those that the desk's selectors mean.
  */
-export function watchBaskets(rules: () => BasketRule[], added: (data: Record<string, string>) => void) {
-  addEventListener(
+export function watchBaskets(
+  { closest, query, doc, quiet }: Kit,
+  rules: () => BasketRule[],
+  added: (data: Record<string, string>) => void,
+) {
+  doc.addEventListener(
     'click',
-    (event) => {
+    quiet((event) => {
       const at = event.target;
       if (!(at instanceof Element)) return;
       for (const rule of rules()) {
@@ -22,18 +26,21 @@ export function watchBaskets(rules: () => BasketRule[], added: (data: Record<str
         // Several sources may listen; the server hands one report to all of them.
         return;
       }
-    },
+    }),
     true,
   );
-}
 
-const textOf = (selector: string): string =>
-  query(selector || 'h1')
-    ?.textContent?.trim()
-    .slice(0, 200) ?? '';
+  function textOf(selector: string): string {
+    return (
+      query(selector || 'h1')
+        ?.textContent?.trim()
+        .slice(0, 200) ?? ''
+    );
+  }
 
-// The page's own picture of itself (Open Graph protocol), where it has one.
-function picture(): Record<string, string> {
-  const image = query('meta[property="og:image"]')?.getAttribute('content');
-  return image && /^https?:/.test(image) ? { image } : {};
+  // The page's own picture of itself (Open Graph protocol), where it has one.
+  function picture(): Record<string, string> {
+    const image = query('meta[property="og:image"]')?.getAttribute('content');
+    return image && /^https?:/.test(image) ? { image } : {};
+  }
 }

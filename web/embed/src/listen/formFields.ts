@@ -1,4 +1,4 @@
-import type { WatchedForm } from './types';
+import type { WatchedForm } from '../model/types';
 
 /** What a form is called by on its page. */
 export interface FormMarks {
