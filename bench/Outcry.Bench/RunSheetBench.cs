@@ -61,7 +61,7 @@ internal static class RunSheetBench
         {
             var clock = Stopwatch.StartNew();
             var maker = new RunSheetMaker(site, SheetSetting.Plain(site.Snapshot, now), traffic, census);
-            var (lanes, _) = maker.Make(groups);
+            var (lanes, _, _) = maker.Make(groups);
             var written = JsonSerializer.SerializeToUtf8Bytes(lanes, JsonColumn.Options);
             if (lanes.Count != SampleSite.PageGroups || lanes.Sum(l => l.Starts) == 0 || written.Length == 0)
                 throw new InvalidOperationException("The sheet is not what it should be.");

@@ -21,6 +21,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<EventRow> Events => Set<EventRow>();
     public DbSet<CalloutRow> Callouts => Set<CalloutRow>();
     public DbSet<RevisionRow> Revisions => Set<RevisionRow>();
+    public DbSet<PlaceRow> Places => Set<PlaceRow>();
     public DbSet<HeardHostRow> HeardHosts => Set<HeardHostRow>();
     public DbSet<DeliveryRow> Deliveries => Set<DeliveryRow>();
     public DbSet<FoundFormRow> FoundForms => Set<FoundFormRow>();
@@ -182,6 +183,16 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
 
     private static void MapListening(ModelBuilder builder)
     {
+        builder.Entity<PlaceRow>(e =>
+        {
+            e.ToTable("places");
+            e.HasKey(p => new
+            {
+                p.SiteId,
+                p.Path,
+                p.Selector,
+            });
+        });
         builder.Entity<HeardHostRow>(e =>
         {
             e.ToTable("heard_hosts");

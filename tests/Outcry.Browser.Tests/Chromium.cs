@@ -164,6 +164,9 @@ internal sealed class Chromium : IDisposable
 
     public IWebElement SeeSlip() => Wait(FindSlip, "a slip");
 
+    /// <summary>Closes the slip on the page by its mark.</summary>
+    public void CloseSlip() => SeeSlip().FindElement(By.CssSelector(".close")).Click();
+
     /// <summary>Asserts that no slip comes within the time in which one would have.</summary>
     public void SeeNoSlip()
     {

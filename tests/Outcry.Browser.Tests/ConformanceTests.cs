@@ -272,7 +272,7 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
         const on = id && outcryClock.find(id);
         const height = () => document.documentElement.scrollHeight;
         const hide = (hidden) => {
-          Object.defineProperty(document, 'hidden', { value: hidden, configurable: true });
+          Object.defineProperty(Document.prototype, 'hidden', { get: () => hidden, configurable: true });
           document.dispatchEvent(new Event('visibilitychange', { bubbles: true }));
         };
         const holds = { consent: () => document.querySelector('#consent'), chat: () => document.querySelector('#chat') };

@@ -21,7 +21,7 @@ public sealed class DeskTests(Stage stage)
         visitor.Type("#newsletter input[name=email]", "anselm@post.example");
         visitor.ClickText("Send me letters");
         visitor.SeeText("Welcome");
-        owner.SeeText("Anselm signed up for letters", "main");
+        owner.SeeText("Anselm signed up", "main");
         Assert.DoesNotContain("anselm@post", owner.Driver.PageSource, StringComparison.Ordinal);
     }
 
@@ -95,7 +95,7 @@ public sealed class DeskTests(Stage stage)
         owner.ClickText("Publish now");
         owner.SeeText("Live as revision 1");
         owner.ClickText("Pause");
-        owner.SeeText("Off air.");
+        owner.SeeText("Paused.");
         Assert.Empty(owner.Errors());
     }
 

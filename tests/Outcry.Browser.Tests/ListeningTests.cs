@@ -151,7 +151,7 @@ public sealed class ListeningTests(Stage stage)
         await Task.Delay(1_500);
         Send(visitor, "Wren Ashworth", fails: false);
         visitor.SeeText("It is on its way");
-        owner.SeeText("Wren A. asked for a quote", "[role=table]");
+        owner.SeeText("Wren A. sent an enquiry", "[role=table]");
         Assert.DoesNotContain("Refused", owner.See("[role=table]").Text, StringComparison.Ordinal);
         await using var db = stage.Database.Open();
         var stored = JsonSerializer.Serialize(await db.Events.Where(e => e.FirstName == "Wren").ToListAsync());
@@ -208,6 +208,8 @@ public sealed class ListeningTests(Stage stage)
         visitor.WaitForSnippet();
         visitor.ClickText("The kiln", "a");
         visitor.SeeText("two people awake");
+        // An address is read once it has settled; nobody reads a page in less.
+        await Task.Delay(800);
         visitor.ClickText("Visit us", "a");
         visitor.Driver.ExecuteScript("history.replaceState({}, '', location.href)");
         await Task.Delay(1_500);
@@ -398,7 +400,7 @@ public sealed class ListeningTests(Stage stage)
             visitor.Driver.ExecuteScript(
                 PlanScript,
                 JsonSerializer.Serialize(lot.Select(t => t.Spans)),
-                $"/shop?lot={number}"
+                $"/shop/lot-{number}"
             );
             var drawn = visitor.Wait(
                 () =>

@@ -7,6 +7,7 @@ using Microsoft.Extensions.Logging;
 using NodaTime;
 using Npgsql;
 using Outcry.Browser.Tests;
+using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Timing;
 using Outcry.Server.Platform;
@@ -95,6 +96,76 @@ public sealed class Stage : IAsyncLifetime
         foreach (var site in db.Sites)
             site.Rules = rules;
         await db.SaveChangesAsync();
+    }
+
+    internal NpgsqlDataSource Data => _factory.Services.GetRequiredService<NpgsqlDataSource>();
+
+    /// <summary>The time on the site's own wall.</summary>
+    internal LocalDateTime Now() =>
+        SystemClock.Instance.GetCurrentInstant().InZone(Sites.GetById(Demo.Site.Id).Zone).LocalDateTime;
+
+    /// <summary>Lets pages of one more host have the snippet.</summary>
+    internal async Task AllowAsync(string host)
+    {
+        await using var db = Database.Open();
+        var site = db.Sites.Single(s => s.Id == Demo.Site.Id);
+        site.AllowedHosts = [.. site.AllowedHosts, host];
+        await db.SaveChangesAsync();
+        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+    }
+
+    /// <summary>A purchase that the live moments can tell.</summary>
+    internal Task GiveEventAsync()
+    {
+        var now = SystemClock.Instance.GetCurrentInstant();
+        var site = Sites.GetById(Demo.Site.Id);
+        site.Add(
+            new LedgerEvent
+            {
+                Id = Guid.NewGuid(),
+                SourceId = Demo.Checkout.Id,
+                Kind = EventKind.Purchase,
+                At = now - Duration.FromMinutes(3),
+                Name = new PersonName("Noor", "H"),
+                PersonKey = $"stage:{Guid.NewGuid()}",
+                Product = new EventProduct("Ash-glaze mug"),
+            }
+        );
+        site.Refresh(now, evenIfNothingCame: true);
+        return Task.CompletedTask;
+    }
+
+    /// <summary>Changes the dates and hours of a live callout, as publishing it anew would.</summary>
+    internal async Task ChangeAsync(Guid id, Func<Schedule, Schedule> schedule)
+    {
+        await using var db = Database.Open();
+        var row = db.Callouts.Single(c => c.Id == id);
+        var when = row.Draft.When;
+        row.Draft = row.Draft with { When = when with { Schedule = schedule(when.Schedule) } };
+        row.Revision++;
+        db.Revisions.Add(
+            new RevisionRow
+            {
+                WorkspaceId = row.WorkspaceId,
+                CalloutId = id,
+                Number = row.Revision,
+                Brief = row.Draft,
+                PublishedAt = SystemClock.Instance.GetCurrentInstant(),
+                PublishedBy = "Marta Quill",
+            }
+        );
+        await db.SaveChangesAsync();
+        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        await GiveEventAsync();
+    }
+
+    /// <summary>Pauses a callout.</summary>
+    internal async Task PauseAsync(Guid id)
+    {
+        await using var db = Database.Open();
+        db.Callouts.Single(c => c.Id == id).State = CalloutState.Paused;
+        await db.SaveChangesAsync();
+        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
     }
 
     internal TeamPresence Team => _factory.Services.GetRequiredService<TeamPresence>();

@@ -1,3 +1,4 @@
+using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
@@ -15,6 +16,68 @@ public sealed class BriefCheckTests
 
     [Fact]
     public void A_starter_brief_on_a_source_may_go_live() => Assert.Empty(Check(Brief()));
+
+    private static IReadOnlyList<BriefProblem> CheckNow(Brief brief, HouseRules? rules = null) =>
+        BriefCheck.Problems(brief, [Offer], null, new BriefSetting(Now, DateTimeZone.Utc, rules ?? HouseRules.Start));
+
+    [Fact]
+    public void Dates_that_have_passed_do_not_go_live_and_can_still_be_tried()
+    {
+        var now = Now.InUtc().LocalDateTime;
+        Brief Until(LocalDateTime until) =>
+            Brief() with
+            {
+                When = When(6, 1, 12) with { Schedule = Schedule.Always with { Until = until } },
+            };
+        var problem = Assert.Single(CheckNow(Until(now.PlusSeconds(-1))));
+        Assert.True(problem.Blocks);
+        Assert.False(problem.StopsTrying);
+        Assert.Empty(CheckNow(Until(now.PlusSeconds(1))));
+    }
+
+    [Fact]
+    public void A_pause_below_the_gap_of_the_house_is_told()
+    {
+        var turns = Brief() with { When = When(6, 3, 5) };
+        Assert.Contains("10 s apart, not 5", Assert.Single(CheckNow(turns)).Message, StringComparison.Ordinal);
+        Assert.Empty(CheckNow(turns, HouseRules.Start with { GapSeconds = 5 }));
+        Assert.Empty(CheckNow(turns with { When = When(6, 1, 5) }));
+    }
+
+    [Theory]
+    [InlineData(new[] { "/shop/**" }, new[] { "/shop/**" }, true)]
+    [InlineData(new[] { "/shop/*", "/quote" }, new[] { "/shop/**", "/QUOTE/" }, true)]
+    [InlineData(new[] { "/shop/**" }, new[] { "/shop/*" }, false)]
+    [InlineData(new[] { "/shop/**" }, new[] { "/shop/mug" }, false)]
+    [InlineData(new[] { "/shop/mug" }, new[] { "/shop/**?sale" }, false)]
+    [InlineData(new string[0], new[] { "/**" }, true)]
+    [InlineData(new string[0], new[] { "/shop/**" }, false)]
+    public void Includes_that_leave_themselves_out_are_a_fault(string[] includes, string[] excludes, bool isFault)
+    {
+        var problems = Check(Brief() with { Where = Where(includes, excludes) });
+        Assert.Equal(isFault, problems.Any(p => p is { Field: "where.excludes", Blocks: true }));
+    }
+
+    [Theory]
+    [InlineData(null, null, CalloutStanding.Live)]
+    [InlineData(1, null, CalloutStanding.Scheduled)]
+    [InlineData(-2, 1, CalloutStanding.Live)]
+    [InlineData(-2, 0, CalloutStanding.Ended)]
+    public void What_is_live_is_scheduled_before_its_dates_and_ended_after_them(
+        int? from,
+        int? until,
+        CalloutStanding stands
+    )
+    {
+        var now = Now.InUtc().LocalDateTime;
+        LocalDateTime? In(int? hours) => hours is { } h ? now.PlusHours(h) : null;
+        var brief = Brief() with
+        {
+            When = When(6, 1, 12) with { Schedule = Schedule.Always with { From = In(from), Until = In(until) } },
+        };
+        Assert.Equal(stands, CalloutStandings.Of(CalloutState.Live, brief, Now, DateTimeZone.Utc));
+        Assert.Equal(CalloutStanding.Paused, CalloutStandings.Of(CalloutState.Paused, brief, Now, DateTimeZone.Utc));
+    }
 
     public static TheoryData<string, Brief> Wrong =>
         new()

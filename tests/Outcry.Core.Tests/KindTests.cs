@@ -41,8 +41,8 @@ public sealed class KindTests
         Assert.Equal("Noor H. from Leeds bought Ash-glaze mug", Said(EventKind.Purchase, Leeds));
         Assert.Equal("Noor H. booked Ash-glaze mug", Said(EventKind.Booking));
         Assert.Equal("Noor H. from Leeds put Ash-glaze mug into the basket", Said(EventKind.BasketAddition, Leeds));
-        Assert.Equal("Noor H. signed up for letters", Said(EventKind.SignUp));
-        Assert.Equal("Noor H. asked for a quote", Said(EventKind.Enquiry));
+        Assert.Equal("Noor H. signed up for Ash-glaze mug", Said(EventKind.SignUp));
+        Assert.Equal("Noor H. sent an enquiry about Ash-glaze mug", Said(EventKind.Enquiry));
     }
 
     [Fact]

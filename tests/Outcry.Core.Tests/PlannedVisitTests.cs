@@ -51,6 +51,31 @@ public sealed class PlannedVisitTests
     }
 
     [Fact]
+    public void Who_scrolls_evenly_does_not_rest_meanwhile()
+    {
+        var site = Site([Waits("resting", new Trigger(TriggerKind.Idle, 8))]);
+
+        Assert.Equal([8_000], Starts(Play(site, ImaginedVisitor.Newcomer, new PlannedPage("/shop", 60))[0]));
+        Assert.Empty(Starts(Play(site, ImaginedVisitor.Newcomer, new PlannedPage("/shop", 60, 80))[0]));
+        PlannedAct[] reads = [new(5, ActKind.Move)];
+        Assert.Equal(
+            [13_000],
+            Starts(Play(site, ImaginedVisitor.Newcomer, new PlannedPage("/shop", 60, Acts: reads))[0])
+        );
+    }
+
+    [Fact]
+    public void An_imagined_visitor_is_never_held_back_by_chance()
+    {
+        for (var i = 0; i < 20; i++)
+        {
+            var callout = Live("held", Brief() with { HoldbackPercent = 90 });
+            Assert.Single(Starts(Play(Site([callout]), ImaginedVisitor.Newcomer, new PlannedPage("/shop", 30))[0]));
+            Assert.Single(Reading.TwoMinutes.Play(Site([callout]), Shop, ImaginedVisitor.Newcomer, Now).Showings);
+        }
+    }
+
+    [Fact]
     public void Whoever_turns_to_leave_shows_it_by_the_device_they_hold()
     {
         var site = Site([Waits("leaving", new Trigger(TriggerKind.Leaving))]);

@@ -277,6 +277,7 @@ public sealed class PlannerTests
             new HeldByPage(5_000, HoldKind.Chat),
             new HeldByPage(5_000, HoldKind.Dialog),
             new NoRoom(),
+            new NoPlace("#price"),
         ];
         var declared = typeof(Reason).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Reason)) && !t.IsAbstract);
         Assert.Equal(declared.ToHashSet(), reasons.Select(r => r.GetType()).ToHashSet());

@@ -115,9 +115,14 @@ public class ReplayTests
     {
         var visit = Visit("a", 1, 0, (Shop, stay, depth));
         var acts = visit.ToJourney([64, 90])[0].Acts;
-        Assert.Equal(new Act(at * 1000, ActKind.Scroll, Number: 64), acts[0]);
-        Assert.Equal(new Act(last * 1000, ActKind.PointerOut), acts[1]);
-        Assert.Equal(2, acts.Count);
+        Assert.Equal(
+            [
+                new Act(0, ActKind.Busy, Number: last * 1000),
+                new Act(at * 1000, ActKind.Scroll, Number: 64),
+                new Act(last * 1000, ActKind.PointerOut),
+            ],
+            acts
+        );
     }
 
     [Fact]

@@ -67,6 +67,42 @@ internal sealed class Browser(TestDesk desk)
             TestDesk.SiteOrigin
         );
 
+    /// <summary>Gives a sign of life of an open page; what is no longer live comes back.</summary>
+    public async Task<List<Guid>> AliveAsync(string path, params Guid[] on)
+    {
+        using var answer = await SendAsync(
+            "/v/alive",
+            new
+            {
+                site = desk.Demo.Site.Key,
+                page = TestDesk.SiteOrigin + path,
+                passport = Passport,
+                on,
+            },
+            TestDesk.SiteOrigin
+        );
+        answer.EnsureSuccessStatusCode();
+        return [.. (await answer.JsonAsync()).GetProperty("over").EnumerateArray().Select(o => o.GetGuid())];
+    }
+
+    /// <summary>Says which of the places asked about the page has.</summary>
+    public async Task SayPlacesAsync(string path, string[] found, string[] inView)
+    {
+        using var answer = await SendAsync(
+            "/v/signals",
+            new
+            {
+                site = desk.Demo.Site.Key,
+                page = TestDesk.SiteOrigin + path,
+                width = 1280,
+                passport = Passport,
+                places = new { found, inView },
+            },
+            TestDesk.SiteOrigin
+        );
+        answer.EnsureSuccessStatusCode();
+    }
+
     public async Task<HttpResponseMessage> SendAsync(string path, object body, string origin)
     {
         using var message = new HttpRequestMessage(HttpMethod.Post, path)

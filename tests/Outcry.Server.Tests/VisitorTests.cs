@@ -1,6 +1,7 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
 using Npgsql;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
@@ -136,6 +137,111 @@ public sealed class VisitorTests(TestDesk desk)
         Assert.InRange(after.GetProperty("visit").GetProperty("hushLeftMs").GetInt64(), 86_300_000, 86_400_000);
         Assert.Equal(1, after.GetProperty("visit").GetProperty("starts").GetInt32());
         Assert.Empty(Browser.Cues(await browser.PlanAsync("/close")));
+    }
+
+    [Fact]
+    public async Task A_note_that_another_tab_sends_again_counts_once()
+    {
+        var (_, callout) = await LiveMomentAsync("/tabs");
+        var browser = new Browser(desk);
+        await PlanWithAsync(browser, "/tabs", callout);
+        object[] log =
+        [
+            new
+            {
+                callout,
+                what = "start",
+                agoMs = 4000,
+                key = "k1s0001",
+            },
+            new
+            {
+                callout,
+                what = "end",
+                agoMs = 1000,
+                key = "k2e0001",
+            },
+        ];
+        var first = await browser.PlanAsync("/tabs", log);
+        var second = await browser.PlanAsync("/tabs", log);
+        Assert.Equal(1, first.GetProperty("visit").GetProperty("starts").GetInt32());
+        Assert.Equal(1, second.GetProperty("visit").GetProperty("starts").GetInt32());
+    }
+
+    [Fact]
+    public async Task A_sign_of_life_is_answered_with_what_is_no_longer_live()
+    {
+        var (owner, callout) = await LiveMomentAsync("/alive");
+        var browser = new Browser(desk);
+        await PlanWithAsync(browser, "/alive", callout);
+        Assert.Empty(await browser.AliveAsync("/alive", callout));
+        var other = Guid.NewGuid();
+        Assert.Equal([other], await browser.AliveAsync("/alive", callout, other));
+        await owner.PostAsync($"{Api}/callouts/{callout}/pause");
+        Assert.Equal([callout], await browser.AliveAsync("/alive", callout));
+    }
+
+    [Fact]
+    public async Task What_ends_within_a_day_is_told_with_the_plan()
+    {
+        var zone = desk.Services.GetRequiredService<Sites.LiveSites>().GetById(desk.Demo.Site.Id).Zone;
+        var until = SystemClock.Instance.GetCurrentInstant().InZone(zone).LocalDateTime.PlusMinutes(30);
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b =>
+                b with
+                {
+                    Where = new WhereFacet(["/ends"], [], [], Replaces: false),
+                    When = b.When with { Schedule = b.When.Schedule with { Until = until } },
+                    From = b.From with { LeastNumber = 1 },
+                }
+        );
+        await Moments.PublishAsync(owner, desk, callout);
+        await _shop.SendAsync(Sender.Purchase($"{callout}-ends"));
+        var plan = await PlanWithAsync(new Browser(desk), "/ends", callout);
+        Assert.InRange(plan.GetProperty("ends").GetProperty(callout.ToString()).GetInt64(), 25 * 60_000, 30 * 60_000);
+    }
+
+    [Fact]
+    public async Task Pages_say_which_of_the_places_asked_about_they_have_and_nothing_else_is_kept()
+    {
+        var anchor = $"#place-{Guid.NewGuid():N}";
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b =>
+                b with
+                {
+                    Where = new WhereFacet(["/places"], [], [], Replaces: false),
+                    Look = b.Look with { Shape = Shape.Inset, Anchor = anchor },
+                    From = b.From with { LeastNumber = 1 },
+                }
+        );
+        var sites = desk.Services.GetRequiredService<Sites.LiveSites>();
+        await Eventually.GetAsync(
+            () => Task.FromResult(sites.GetById(desk.Demo.Site.Id).AskedPlaces.Contains(anchor)),
+            asked => asked
+        );
+        var browser = new Browser(desk);
+        var plan = await browser.PlanAsync("/places");
+        Assert.Contains(anchor, plan.GetProperty("look").EnumerateArray().Select(l => l.GetString()));
+        async Task<JsonElement> RehearseAsync() =>
+            await owner.GetAsync($"{Api}/callouts/{callout}/rehearsal?path=/places");
+        await browser.SayPlacesAsync("/places", [], []);
+        var missing = (await RehearseAsync())
+            .GetProperty("notShown")
+            .EnumerateArray()
+            .Single(n => n.GetProperty("calloutId").GetGuid() == callout);
+        Assert.Contains(anchor, missing.Text("sentence"), StringComparison.Ordinal);
+        await browser.SayPlacesAsync("/places", [anchor, "#never-asked"], [anchor]);
+        Assert.Contains(
+            (await RehearseAsync()).GetProperty("showings").EnumerateArray(),
+            s => s.GetProperty("calloutId").GetGuid() == callout && !s.GetProperty("placeUnknown").GetBoolean()
+        );
+        Assert.Null(sites.GetById(desk.Demo.Site.Id).Places.Find("/places", "#never-asked"));
     }
 
     [Fact]

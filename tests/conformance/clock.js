@@ -86,7 +86,8 @@
     /** What is still on screen, as the page is left. */
     left: () => [...on.values()],
     /** Whether the second file is there, if it was asked for. */
-    loaded: () => performance.getEntriesByType('resource').some((r) => r.name.includes('/o/more/')),
+    loaded: () =>
+      performance.getEntriesByType('resource').filter((r) => r.name.includes('/o/more/')).length > (document.querySelector('form') ? 1 : 0),
     stillLoading: () => pending > 0,
   };
 

@@ -44,7 +44,8 @@ public sealed class FoldedText(IReadOnlyDictionary<string, string>? lookAlikes =
                 letter = meant;
             folded.Append(letter);
         }
-        return Strip(folded.ToString().ToLowerInvariant());
+        // "ß" is written "ss" where a keyboard or a capital has none.
+        return Strip(folded.ToString().ToLowerInvariant().Replace("ß", "ss", StringComparison.Ordinal));
     }
 
     /// <summary>A word with digits and signs read as the letters they stand for; null when it has no letter, for then it is a number.</summary>

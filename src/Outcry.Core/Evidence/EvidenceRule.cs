@@ -50,10 +50,14 @@ public sealed record EvidenceRule(
             return EvidenceRefusal.OtherKind;
         if (Pages is not null && !(PageAddress.TryParse(happened.Page) is { } page && Pages.Decide(page).Shown))
             return EvidenceRefusal.OtherPage;
-        if (LeastStars > 0 && !(Stars(happened) >= LeastStars))
+        // Who speaks up for a site gives no stars; asking for some leaves such words alone.
+        if (LeastStars > 0 && !(Stars(happened) >= LeastStars || IsWithoutStars(happened)))
             return EvidenceRefusal.TooFewStars;
         return Fits(happened) ? null : EvidenceRefusal.Condition;
     }
+
+    private static bool IsWithoutStars(LedgerEvent happened) =>
+        happened.Kind == EventKind.Endorsement && Stars(happened) is null;
 
     private static decimal? Stars(LedgerEvent happened) =>
         happened.Fields.TryGetValue(EventFields.Stars, out var written)

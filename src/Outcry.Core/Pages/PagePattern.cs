@@ -17,7 +17,8 @@ public enum PatternReach
 /// <remarks>
 /// "*" is any run of characters inside one path segment ("/journal/*" is the articles, not the journal's own page);
 /// "**" alone between slashes is any number of whole segments, none included ("/journal/**" is both).
-/// "?key=value" or "?key" asks for a query parameter; several are joined with "&amp;".
+/// "?key=value" or "?key" asks for a query parameter, on every page where no path stands before it; several are joined with
+/// "&amp;".
 /// </remarks>
 public sealed class PagePattern
 {
@@ -92,7 +93,9 @@ public sealed class PagePattern
         var location = question < 0 ? bare : bare[..question];
         var slash = location.IndexOf('/', StringComparison.Ordinal);
         var host = slash < 0 ? location : location[..slash];
-        var segments = PageAddress.SplitPath(slash < 0 ? "/" : location[slash..]);
+        // A query condition alone holds on every page.
+        var segments =
+            location.Length == 0 ? [AnyDepthSegment] : PageAddress.SplitPath(slash < 0 ? "/" : location[slash..]);
         return new PagePattern(
             typed,
             host.Length == 0 ? null : PageAddress.NormaliseHost(host),
@@ -107,6 +110,23 @@ public sealed class PagePattern
 
     /// <summary>Whether the page is one that the pattern means.</summary>
     public bool Matches(PageAddress page) => MatchesOffPath(page) && MatchesPath(page.Segments, 0, 0);
+
+    /// <summary>Whether every page that the other pattern means is meant by this one; false also where that cannot be told.</summary>
+    public bool Covers(PagePattern other) =>
+        (Host is null || Host == other.Host) && Query.All(other.Query.Contains) && CoversPath(other.Segments, 0, 0);
+
+    // The other's wildcards are read as letters: a "*" of ours takes them in, and only our "**" a "**" of theirs.
+    private bool CoversPath(IReadOnlyList<string> other, int at, int with)
+    {
+        if (with == Segments.Count)
+            return at == other.Count;
+        if (Segments[with] == AnyDepthSegment)
+            return Enumerable.Range(at, other.Count - at + 1).Any(skip => CoversPath(other, skip, with + 1));
+        return at < other.Count
+            && other[at] != AnyDepthSegment
+            && SegmentGlob.Matches(Segments[with], other[at])
+            && CoversPath(other, at + 1, with + 1);
+    }
 
     /// <summary>
     /// The path part as a regular expression (ECMAScript and .NET read it alike) over a lower-case path without trailing
@@ -167,8 +187,8 @@ public sealed class PagePattern
         if (typed.Any(char.IsWhiteSpace))
             return "A pattern cannot contain spaces. Write one pattern per line.";
         var bare = WithoutScheme(typed);
-        if (bare.Length == 0 || bare[0] == '?' || bare[0] == '#')
-            return "Write the path first, for example /shop?sale.";
+        if (bare.Length == 0 || bare is "?" || bare[0] == '#')
+            return "Write a path, for example /shop?sale, or a condition on the query alone, as in ?sale.";
         var path = bare.Split('?', '#')[0];
         var segments = path.Split('/');
         if (segments.Skip(1).Any(s => s.Contains("**", StringComparison.Ordinal) && s != AnyDepthSegment))

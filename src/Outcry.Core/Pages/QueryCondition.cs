@@ -17,7 +17,10 @@ public sealed record QueryCondition(string Key, string? Value)
     {
         var equals = part.IndexOf('=', StringComparison.Ordinal);
         return equals < 0
-            ? new QueryCondition(Uri.UnescapeDataString(part), null)
-            : new QueryCondition(Uri.UnescapeDataString(part[..equals]), Uri.UnescapeDataString(part[(equals + 1)..]));
+            ? new QueryCondition(Decoded(part), null)
+            : new QueryCondition(Decoded(part[..equals]), Decoded(part[(equals + 1)..]));
     }
+
+    // In a query "+" is a space, as forms write it (URL standard, application/x-www-form-urlencoded); so pages are read too.
+    private static string Decoded(string part) => Uri.UnescapeDataString(part.Replace('+', ' '));
 }

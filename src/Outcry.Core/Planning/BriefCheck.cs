@@ -1,3 +1,5 @@
+using System.Text.Json.Serialization;
+using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Saying;
@@ -36,7 +38,17 @@ public enum Facet
 /// <param name="Field">Which field, in the API's spelling.</param>
 /// <param name="Message">A sentence for the author.</param>
 /// <param name="Blocks">Whether it stands in the way of publishing.</param>
-public sealed record BriefProblem(Facet Facet, string Field, string Message, bool Blocks = true);
+public sealed record BriefProblem(Facet Facet, string Field, string Message, bool Blocks = true)
+{
+    internal const string OfPastDates = "when.schedule.until";
+
+    /// <summary>
+    /// Whether the brief cannot even be tried out: one without a source, or whose dates have passed, cannot go live and can
+    /// be rehearsed all the same.
+    /// </summary>
+    [JsonIgnore]
+    public bool StopsTrying => Blocks && Facet != Facet.From && Field != OfPastDates;
+}
 
 /// <summary>What a source offers, as far as a brief's check needs it.</summary>
 /// <param name="Id">The source.</param>
@@ -56,6 +68,12 @@ public sealed record SourceOffer(
     public EventKind Kind { get; init; } = EventKind.Purchase;
 }
 
+/// <summary>When and under what a brief is checked.</summary>
+/// <param name="Now">The moment.</param>
+/// <param name="Zone">The site's time zone.</param>
+/// <param name="Rules">The site's house rules.</param>
+public sealed record BriefSetting(Instant Now, DateTimeZone Zone, HouseRules Rules);
+
 /// <summary>Checks a brief against the rules of the job.</summary>
 public static class BriefCheck
 {
@@ -63,10 +81,12 @@ public static class BriefCheck
     /// <param name="brief">The brief.</param>
     /// <param name="offers">The site's sources.</param>
     /// <param name="shared">What the site's callouts share; nothing when left out.</param>
+    /// <param name="setting">When it is checked and under which house rules; neither is looked at when left out.</param>
     public static IReadOnlyList<BriefProblem> Problems(
         Brief brief,
         IReadOnlyCollection<SourceOffer> offers,
-        Shared? shared = null
+        Shared? shared = null,
+        BriefSetting? setting = null
     )
     {
         shared ??= Shared.Nothing;
@@ -77,7 +97,7 @@ public static class BriefCheck
             .. FromCheck.Problems(brief, chosen),
             .. Where(brief.Where, shared),
             .. Who(brief.Who, shared),
-            .. WhenCheck.Problems(brief),
+            .. WhenCheck.Problems(brief, setting),
             .. HowOften(brief, offers),
             .. LookCheck.Problems(brief),
         ];
@@ -93,6 +113,12 @@ public static class BriefCheck
                 yield return new BriefProblem(Facet.Where, "where.excludes", $"{pattern}: {error}");
         if (where.Includes.Count + where.Excludes.Count > 200)
             yield return new BriefProblem(Facet.Where, "where.includes", "At most 200 patterns in one brief.");
+        if (LeavesNothing(where, shared))
+            yield return new BriefProblem(
+                Facet.Where,
+                "where.excludes",
+                "Every page that it includes is also left out, so it would show nowhere. Take one of the two out."
+            );
         if (where.Groups.Any(g => !shared.Groups.ContainsKey(g)))
             yield return new BriefProblem(
                 Facet.Where,
@@ -107,6 +133,21 @@ public static class BriefCheck
                 Blocks: false
             );
     }
+
+    private static bool LeavesNothing(WhereFacet where, Shared shared)
+    {
+        var excludes = Read(where.Excludes);
+        var includes = Read(where.Includes)
+            .Concat(where.Groups.SelectMany(g => shared.Groups.GetValueOrDefault(g)?.Rule.Includes ?? []))
+            .ToList();
+        var isEverywhere = includes.Count == 0 && where.Includes.Count + where.Groups.Count == 0;
+        if (isEverywhere)
+            includes.Add(PagePattern.Parse("/**"));
+        return includes.Count > 0 && excludes.Count > 0 && includes.All(i => excludes.Exists(e => e.Covers(i)));
+    }
+
+    private static List<PagePattern> Read(IEnumerable<string> patterns) =>
+        [.. patterns.Select(p => PagePattern.TryParse(p, out _)).OfType<PagePattern>()];
 
     private static IEnumerable<BriefProblem> Who(WhoFacet who, Shared shared)
     {

@@ -126,6 +126,9 @@ public enum ActKind
     /// <summary>Moves, types or touches, which ends idleness and nothing else.</summary>
     Move,
 
+    /// <summary>Goes on scrolling or moving for so many milliseconds of visible time, and does not rest meanwhile.</summary>
+    Busy,
+
     /// <summary>Something that holds everything up opens.</summary>
     HoldOpens,
 
@@ -146,7 +149,7 @@ public enum ActKind
 /// <param name="AtMs">Milliseconds since the page view began, by the clock on the wall.</param>
 /// <param name="Kind">What is done.</param>
 /// <param name="Callout">To which callout, for close, click, hover and leave.</param>
-/// <param name="Number">For scrolling: percent of the page.</param>
+/// <param name="Number">For scrolling: percent of the page; for <see cref="ActKind.Busy"/>: milliseconds.</param>
 /// <param name="Target">The element's selector as triggers name it, or the name of a page event.</param>
 /// <param name="Hold">What opens or closes.</param>
 public sealed record Act(

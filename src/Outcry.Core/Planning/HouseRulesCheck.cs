@@ -50,5 +50,10 @@ public static class HouseRulesCheck
         // Whoever writes markup or a rule here means something else; the browser would find nothing by it.
         : selector.AsSpan().IndexOfAny("<{}") >= 0
             ? new(field, "Write a selector such as #cookies or .notice, not markup or styles.")
+        : selector.Trim().Length > 0 && !CssSelector.IsReadable(selector)
+            ? new(
+                field,
+                $"\"{selector}\" is no selector that a browser can read. Write one such as #cookies or .notice."
+            )
         : null;
 }

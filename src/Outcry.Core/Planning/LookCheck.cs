@@ -1,3 +1,5 @@
+using Outcry.Core.Pages;
+
 namespace Outcry.Core.Planning;
 
 /// <summary>Checks how a brief looks.</summary>
@@ -16,6 +18,11 @@ internal static class LookCheck
             yield return Blocking(
                 "look.anchor",
                 "An inset needs its place in the page: a selector such as [data-outcry=\"price\"] or #description."
+            );
+        else if (look.Shape == Shape.Inset && !CssSelector.IsReadable(look.Anchor))
+            yield return Blocking(
+                "look.anchor",
+                $"\"{look.Anchor}\" is no selector that a browser can read. Write one such as #description."
             );
         if (look.Anchor.Length > 300)
             yield return Blocking("look.anchor", "A selector has at most 300 characters.");

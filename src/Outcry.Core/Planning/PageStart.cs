@@ -1,3 +1,4 @@
+using System.Collections.Immutable;
 using NodaTime;
 
 namespace Outcry.Core.Planning;
@@ -18,6 +19,9 @@ public sealed record PageStart(int Starts, long? SinceLastEndMs, long HushLeftMs
 
     /// <summary>Callouts for which this page leaves no room.</summary>
     public IReadOnlyCollection<Guid> WithoutRoom { get; init; } = [];
+
+    /// <summary>Insets whose place is known not to be on this page, with its selector.</summary>
+    public IReadOnlyDictionary<Guid, string> WithoutPlace { get; init; } = ImmutableDictionary<Guid, string>.Empty;
 
     /// <summary>The first page view of a visit without history.</summary>
     public static PageStart Fresh(Instant at) => new(0, null, 0, 0, at);

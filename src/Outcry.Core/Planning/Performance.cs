@@ -193,7 +193,7 @@ public sealed class Performance
             case ActKind.Click:
             case ActKind.Hover:
             case ActKind.Leave:
-                _lastActivity = _visible;
+                Active(_visible);
                 if (Array.Find(_parts, p => p.Phase == Phase.OnScreen && p.Cue.Id == act.Callout) is { } shown)
                     Touch(shown, act.Kind);
                 return;
@@ -213,9 +213,14 @@ public sealed class Performance
         foreach (var part in _parts)
             if (part.Triggers.Take(act, leaves) && part.MayBeAsked)
                 Ask(part);
-        if (act.Kind is not (ActKind.PointerOut or ActKind.Hide or ActKind.PageEvent or ActKind.VideoEnds))
-            _lastActivity = _visible;
+        if (act.Kind == ActKind.Busy)
+            Active(_visible + act.Number);
+        else if (act.Kind is not (ActKind.PointerOut or ActKind.Hide or ActKind.PageEvent or ActKind.VideoEnds))
+            Active(_visible);
     }
+
+    // Who is busy for a while is so whatever else is done meanwhile.
+    private void Active(long until) => _lastActivity = Math.Max(_lastActivity, until);
 
     private bool IsLeaving(Act act) =>
         _visible >= EarliestLeavingMs
@@ -306,7 +311,7 @@ public sealed class Performance
     {
         _consentOpen = false;
         _waitsSince = _visible;
-        _lastActivity = _visible;
+        Active(_visible);
         foreach (var part in _parts)
         {
             if (part.Phase is Phase.Queued && part.IsAsked)
@@ -437,6 +442,11 @@ public sealed class Performance
         if (part.IsFloating && _start.WithoutRoom.Contains(part.Cue.Id))
         {
             Miss(part, new NoRoom());
+            return;
+        }
+        if (part.IsInset && _start.WithoutPlace.TryGetValue(part.Cue.Id, out var selector))
+        {
+            Miss(part, new NoPlace(selector));
             return;
         }
         if (part is { Showing: 0, TakesPlace: true })

@@ -118,6 +118,12 @@ public sealed record PlanOptions(bool Explain = false, bool LiftLimits = false)
     /// <summary>Whether of callouts that are not for the page nothing is said: explaining then costs what is on the page, not what the site has.</summary>
     public bool OnPageOnly { get; init; }
 
+    /// <summary>
+    /// Whether nobody is held back: of an imagined visitor chance has decided nothing, so a callout that only a share of
+    /// visitors is shown is told as shown to that share.
+    /// </summary>
+    public bool AsShare { get; init; }
+
     /// <summary>The one callout to explain where not all are.</summary>
     internal Guid? Watched { get; init; }
 

@@ -174,7 +174,7 @@ public static class Planner
             return new Succeeded(succeeded, away);
         if (limit is not null)
             return new SeenOften(limit);
-        return Holdback.Holds(visitor.VisitorId, callout.Id, callout.Brief.HoldbackPercent)
+        return !view.Options.AsShare && Holdback.Holds(visitor.VisitorId, callout.Id, callout.Brief.HoldbackPercent)
             ? new HeldBack(callout.Brief.HoldbackPercent)
             : null;
     }

@@ -20,7 +20,9 @@ public sealed record ReadyBrief(string Key, string Name, string Does, CalloutKin
     /// <summary>The brief on the given sources.</summary>
     /// <param name="of">The kind of their events.</param>
     /// <param name="sources">The sources; none where it draws on none.</param>
-    public Brief On(EventKind of, IReadOnlyList<Guid> sources) => Make(StarterBrief.For(Kind, of, sources));
+    /// <param name="language">BCP 47 tag of the site's own language.</param>
+    public Brief On(EventKind of, IReadOnlyList<Guid> sources, string language = "en") =>
+        Make(StarterBrief.For(Kind, of, sources, language));
 
     /// <summary>All ready briefs, the most usual first.</summary>
     public static IReadOnlyList<ReadyBrief> All { get; } =

@@ -34,6 +34,7 @@ namespace Outcry.Core.Planning;
 [JsonDerivedType(typeof(NeverDue), "neverDue")]
 [JsonDerivedType(typeof(HeldByPage), "heldByPage")]
 [JsonDerivedType(typeof(NoRoom), "noRoom")]
+[JsonDerivedType(typeof(NoPlace), "noPlace")]
 [JsonDerivedType(typeof(WordingFailed), "wordingFailed")]
 public abstract record Reason;
 
@@ -119,6 +120,10 @@ public sealed record WordingFailed(string Because) : Reason, IEvidenceReason;
 
 /// <summary>There was no room for it on the screen beside what the page keeps there.</summary>
 public sealed record NoRoom : Reason;
+
+/// <summary>It stands in the page's own content, and its place there was not on this page when visitors looked at it.</summary>
+/// <param name="Selector">The place.</param>
+public sealed record NoPlace(string Selector) : Reason;
 
 /// <summary>The visitor closed something and is left alone.</summary>
 public sealed record Hushed(Instant Until) : Reason;

@@ -58,7 +58,7 @@ public static class ReasonControl
             ClosedBefore or Succeeded or HeldBack or SeenOften or Hushed => ControlPlace.HowOften,
             NothingLow or TooFewNear or TooFewOfPage or TooFewEvents or OnlyOwnEvents => ControlPlace.From,
             NoFreeSlot => ControlPlace.RunSheet,
-            NoRoom => ControlPlace.Look,
+            NoRoom or NoPlace => ControlPlace.Look,
             WordingFailed => ControlPlace.Say,
             _ => ControlPlace.Nowhere,
         };
@@ -72,7 +72,7 @@ public static class ReasonControl
             NotLive => 1,
             OutsideSchedule { Limit.Side: not ScheduleSide.OtherHours } => 2,
             IEvidenceReason => 3,
-            NoFreeSlot or BudgetSpent => 4,
+            NoFreeSlot or BudgetSpent or NoPlace => 4,
             OutsideSchedule or NobodyAvailable or Replaced or QuietPage => 5,
             VisitorDiffers or DeviceLeftOut or NoConsent => 6,
             NeverDue or LeftBefore => 7,

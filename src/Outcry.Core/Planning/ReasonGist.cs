@@ -36,6 +36,7 @@ public static class ReasonGist
                 _ => "a dialog of the page was open until the page was left",
             },
             NoRoom => "no room on the screen",
+            NoPlace => "its place is not on the page",
             WordingFailed => "its words could not be said",
             NoFreeSlot => "its place was taken for as long as it waits",
             BudgetSpent => "the visit had had as many callouts as it may",

@@ -63,6 +63,7 @@ public static class ReasonSentence
             HeldByPage r =>
                 $"Due at {Clock(r.DueMs)}, but {r.Hold switch { HoldKind.Consent => "the consent notice was open", HoldKind.Chat => "a chat was open", _ => "a dialog of the page was open" }} until the page was left.",
             NoRoom => "There was no room for it on the screen beside what the page keeps there.",
+            NoPlace r => $"Its place, {r.Selector}, was not on this page when visitors last looked at it.",
             WordingFailed r => r.Because,
             LeftBefore r => $"Due at {Clock(r.DueMs)}; the page was left at {Clock(r.StayedMs)}.",
             _ => throw new ArgumentOutOfRangeException(nameof(reason), reason, null),

@@ -29,6 +29,11 @@ internal static partial class SayCheck
                     {
                         Message = $"{other.Language}: {problem.Message}",
                     };
+            if (IsCopy(say, other, shared.Language))
+                yield return Blocking(
+                    "say.translations",
+                    $"{other.Language} still says what {shared.Language} says. Write it in that language, or take the language out."
+                );
         }
         var tags = say.Translations.Select(t => t.Language).Append(shared.Language);
         if (tags.Distinct(StringComparer.OrdinalIgnoreCase).Count() <= say.Translations.Count)
@@ -36,6 +41,18 @@ internal static partial class SayCheck
         foreach (var problem in OfRest(brief))
             yield return problem;
     }
+
+    // Words of one language under the name of another; figures and tokens alone are the same in all.
+    private static bool IsCopy(SayFacet say, Wording other, string own) =>
+        LanguageTag.Main(other.Language) != LanguageTag.Main(own)
+        && other.Message == say.Message
+        && WordsOutsideTokens().IsMatch(Token().Replace(say.Message, ""));
+
+    [GeneratedRegex(@"\{\{.*?\}\}")]
+    private static partial Regex Token();
+
+    [GeneratedRegex(@"\p{L}{3}")]
+    private static partial Regex WordsOutsideTokens();
 
     private static IEnumerable<BriefProblem> OfWording(
         Brief brief,
@@ -74,7 +91,7 @@ internal static partial class SayCheck
             yield return Blocking(field, failure);
             yield break;
         }
-        if (text == StarterWording.Placeholder)
+        if (StarterWording.IsPlaceholder(text))
             yield return Blocking(field, "These are placeholder words. Write your own before it goes live.");
         var offered = KindTokens.Offered(brief.Kind, chosen);
         foreach (var token in template.Tokens.Where(t => !offered.Contains(t)))
@@ -87,10 +104,19 @@ internal static partial class SayCheck
                 field,
                 $"{source.Name} has no field for a name, so the fallback will stand in its place."
             );
-        foreach (var token in template.WithoutFallback.Where(t => offered.Contains(t) && KindTokens.MayBeEmpty(t)))
+        foreach (
+            var token in template.WithoutFallback.Where(t =>
+                offered.Contains(t) && KindTokens.MayBeEmpty(t) && !GoesWithItsWord(text, t, language)
+            )
+        )
             yield return Hint(
                 field,
                 $"\"{token}\" is empty for some. Give it a fallback: {{{{ {token} | default: \"...\" }}}}."
+            );
+        if (UncountedNoun(brief, text) is { } noun)
+            yield return Hint(
+                field,
+                $"\"{noun}\" is wrong for some numbers. Let it follow the number: {{{{ number | plural: one: \"person\", other: \"people\" }}}}."
             );
         foreach (var forms in template.PluralForms)
         foreach (var missing in PluralRule.ClassesOf(language).Select(c => c.ToString().ToLowerInvariant()))
@@ -106,6 +132,48 @@ internal static partial class SayCheck
             );
         if (Contradiction(brief, text, language, chosen) is { } contradiction)
             yield return Hint(field, contradiction);
+    }
+
+    // A singular behind a number is wrong for all numbers but one, a plural for one, in languages that have both.
+    private static string? UncountedNoun(Brief brief, string text)
+    {
+        if (NounAfterNumber().Match(text) is not { Success: true } found)
+            return null;
+        var noun = found.Groups[1].Value;
+        var mayBeOne = brief.From.LeastNumber <= 1;
+        return Singular().IsMatch(noun) || (mayBeOne && Plural().IsMatch(noun)) ? noun : null;
+    }
+
+    [GeneratedRegex(@"\{\{\s*(?:number|left|total)\s*(?:\|\s*default[^}]*)?\}\}[*_+ ]+(\p{L}+)")]
+    private static partial Regex NounAfterNumber();
+
+    [GeneratedRegex(
+        "^(?:person|visitor|customer|buyer|order|view|member|subscriber|piece|place|guest|Person|Kunde|Bestellung|personne|visiteur|client|persona|visitante|cliente|persoon|bezoeker|klant|pessoa)$",
+        RegexOptions.IgnoreCase
+    )]
+    private static partial Regex Singular();
+
+    [GeneratedRegex(
+        "^(?:people|persons|visitors|customers|buyers|orders|views|members|subscribers|pieces|places|guests|Personen|Kunden|Bestellungen|personnes|visiteurs|clients|personas|visitantes|clientes|mensen|bezoekers|klanten|persone|visitatori|clienti|pessoas)$",
+        RegexOptions.IgnoreCase
+    )]
+    private static partial Regex Plural();
+
+    // "for {{ product }}": where there is none, the joining word goes with it, and the sentence still stands.
+    private static bool GoesWithItsWord(string text, string token, string language)
+    {
+        var words = JoiningWords.Of(language);
+        var places = Regex.Matches(
+            text,
+            $@"\{{\{{\s*{Regex.Escape(token)}\s*\}}\}}",
+            RegexOptions.None,
+            TimeSpan.FromSeconds(1)
+        );
+        return places.Count > 0
+            && places.All(m =>
+                words.LengthAtEnd(text.AsSpan(0, m.Index)) > 0
+                || words.LengthAtStart(text.AsSpan(m.Index + m.Length)) > 0
+            );
     }
 
     private static IEnumerable<BriefProblem> OfRest(Brief brief)
@@ -127,7 +195,13 @@ internal static partial class SayCheck
             yield return Blocking("say.campaign", "A campaign name has at most 100 characters.");
         if (say.Code.Length > 40)
             yield return Blocking("say.code", "A code has at most 40 characters.");
-        if (say.Message.Contains(Countdown.Token, StringComparison.Ordinal) && brief.When.Schedule.Target is null)
+        if (
+            brief.When.Schedule.Target is null
+            && brief.Kind == CalloutKind.Notice
+            && new[] { say.Message, say.Detail }
+                .Concat(say.Translations.SelectMany(t => new[] { t.Message, t.Detail }))
+                .Any(t => MessageTemplate.TryParse(t, out _)?.Tokens.Contains(Countdown.Token) == true)
+        )
             yield return Blocking(
                 "say.message",
                 "The countdown has nothing to count to. Set an event date or a target under When."
@@ -150,7 +224,7 @@ internal static partial class SayCheck
     {
         IReadOnlyCollection<Claim> counted = BriefEvidence.CountsTraffic(brief)
             ? [Claim.Looked]
-            : [.. chosen.SelectMany(c => VerbCheck.ClaimsOf(c.Kind)).Distinct()];
+            : [.. chosen.SelectMany(c => VerbCheck.ClaimsOf(c.Kind, brief.From.Conditions)).Distinct()];
         if (
             counted.Count == 0
             || brief.Kind is CalloutKind.Quote or CalloutKind.Notice or CalloutKind.Standing or CalloutKind.Remainder

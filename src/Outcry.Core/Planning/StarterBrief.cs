@@ -36,17 +36,19 @@ public static class StarterBrief
     public const decimal LeastStars = 4;
 
     /// <summary>A moment on the given sources, worded for their kind of event.</summary>
-    public static Brief Moment(EventKind kind, IReadOnlyList<Guid> sources) => For(CalloutKind.Moment, kind, sources);
+    public static Brief Moment(EventKind kind, IReadOnlyList<Guid> sources, string language = "en") =>
+        For(CalloutKind.Moment, kind, sources, language);
 
     /// <summary>A brief of a kind on the given sources, worded for their kind of event.</summary>
     /// <param name="kind">The kind.</param>
     /// <param name="of">Kind of the sources' events; ignored by kinds that draw on none.</param>
     /// <param name="sources">The sources; none for kinds that draw on none.</param>
-    public static Brief For(CalloutKind kind, EventKind of, IReadOnlyList<Guid> sources) =>
+    /// <param name="language">BCP 47 tag of the site's own language: in which words.</param>
+    public static Brief For(CalloutKind kind, EventKind of, IReadOnlyList<Guid> sources, string language = "en") =>
         new(
             kind,
             new SayFacet(
-                StarterWording.For(kind, of),
+                StarterWording.For(kind, of, language),
                 "",
                 "",
                 [],

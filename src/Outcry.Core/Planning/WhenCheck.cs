@@ -1,3 +1,5 @@
+using System.Globalization;
+using Outcry.Core.Pages;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Planning;
@@ -7,7 +9,7 @@ internal static class WhenCheck
 {
     private const int MostTriggers = 10;
 
-    public static IEnumerable<BriefProblem> Problems(Brief brief)
+    public static IEnumerable<BriefProblem> Problems(Brief brief, BriefSetting? setting)
     {
         var when = brief.When;
         foreach (var trigger in when.Triggers)
@@ -23,6 +25,23 @@ internal static class WhenCheck
             yield return Blocking("when.rounds", "Between 1 and 100 rounds, or 0 for until closed or clicked.");
         foreach (var problem in OfSchedule(when.Schedule))
             yield return problem;
+        if (setting is { } at && when.Schedule.EndAt(at.Zone) is { } over && over <= at.Now)
+            yield return Blocking(
+                BriefProblem.OfPastDates,
+                $"It was over on {over.InZone(at.Zone).ToString("d MMM, HH:mm", CultureInfo.InvariantCulture)}, so it would never show. Set a later end, or none."
+            );
+        if (
+            setting is { Rules.GapSeconds: var gap }
+            && gap > when.TurnGapSeconds
+            && (when.Turns > 1 || when.Rounds != 1)
+            && brief.Look.Shape is not (Shape.Inset or Shape.Crawl)
+        )
+            yield return new BriefProblem(
+                Facet.When,
+                "when.turnGapSeconds",
+                $"Turns come {gap} s apart, not {when.TurnGapSeconds}: the house rules keep {gap} s between two callouts.",
+                Blocks: false
+            );
         if (
             brief.Look.Shape is Shape.Poster or Shape.Curtain
             && (when.Triggers.Count == 0 || when.Triggers.Any(t => t is { Kind: TriggerKind.Seconds, Number: < 2 }))
@@ -54,6 +73,12 @@ internal static class WhenCheck
             return $"{Name(trigger.Kind)} must be between {range.Least:N0} and {range.Most:N0}.";
         if (trigger.Target.Length > Trigger.MaxTargetLength)
             return $"A selector or name has at most {Trigger.MaxTargetLength} characters.";
+        if (
+            trigger.Kind is TriggerKind.InView or TriggerKind.Click or TriggerKind.VideoEnd
+            && trigger.Target.Trim().Length > 0
+            && !CssSelector.IsReadable(trigger.Target)
+        )
+            return $"\"{trigger.Target}\" is no selector that a browser can read. Write one such as #workshops or .price.";
         if (!Trigger.NeedsTarget(trigger.Kind) || trigger.Target.Trim().Length > 0)
             return null;
         return trigger.Kind == TriggerKind.PageEvent

@@ -57,13 +57,15 @@ public sealed record PlannedPage(
         var scrolls = depths
             .Where(d => d <= ScrollPercent)
             .Select(d => new Act(Math.Max(0, stayMs - LastMs) * d / ScrollPercent, ActKind.Scroll, Number: d));
+        IEnumerable<Act> busy =
+            ScrollPercent > 0 ? [new Act(0, ActKind.Busy, Number: (int)Math.Max(0, stayMs - LastMs))] : [];
         IEnumerable<Act> leaving = Leaves
             ? [new Act(Math.Max(0, stayMs - LastMs), device == Device.Desktop ? ActKind.PointerOut : ActKind.FlickUp)]
             : [];
         return new JourneyPage(
             PageAddress.TryAt(host, Path) ?? PageAddress.Recorded(host, Path),
             stayMs,
-            [.. acts.Concat(scrolls).Concat(leaving).OrderBy(a => a.AtMs)]
+            [.. busy.Concat(acts).Concat(scrolls).Concat(leaving).OrderBy(a => a.AtMs)]
         );
     }
 
@@ -103,7 +105,7 @@ public static class PlannedVisit
                 who.FactsAt(now, site.Zone),
                 pages.Select(p => p.ToJourneyPage(host, who.Device, depths) with { CameBy = who.CameBy }),
                 now,
-                new PlanOptions(Explain: true, liftLimits) { Deeds = who.DeedsAt(now) }
+                new PlanOptions(Explain: true, liftLimits) { Deeds = who.DeedsAt(now), AsShare = true }
             )
             .Pages;
     }

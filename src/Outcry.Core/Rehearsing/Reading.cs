@@ -42,6 +42,9 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
             .Select(s => new Act(s.AtMs, ActKind.Scroll, Number: s.Percent))
             .OrderBy(a => a.AtMs)
             .ToList();
+        // Who scrolls from one depth to the next does not rest meanwhile.
+        if (acts is [.., var last])
+            acts.Insert(0, new Act(0, ActKind.Busy, Number: (int)last.AtMs));
         var read = reader.Play(StayMs, acts);
         if (!read.Armed.Any(a => Leaves(a.Callout)))
             return new ReadPage(read, []);
@@ -73,6 +76,7 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
         {
             Deeds = who.DeedsAt(now),
             OnPageOnly = how.OnPageOnly,
+            AsShare = true,
         };
 
         // What is closed makes room for what comes after it, so each close is known only once all before it are played.

@@ -1,5 +1,7 @@
 using NodaTime;
+using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Rehearsing;
@@ -53,10 +55,38 @@ public static class Rehearsal
             IsTouch = facts.Device != Device.Desktop,
             IsTeamAway = !site.IsTeamThere,
             WithoutRoom = page.WithoutRoom,
+            WithoutPlace = WithoutPlace(site, page.Page, plan.Armed),
         };
-        var outcome = Performance.Play(cues, site.Rules, start, page.Acts, page.StayMs);
+        var acts = InViewOnArrival(site, page.Page, plan.Armed).Concat(page.Acts);
+        var outcome = Performance.Play(cues, site.Rules, start, acts, page.StayMs);
         return new RehearsedPage(page, plan.Armed, outcome, plan.LeftOut);
     }
+
+    private static Dictionary<Guid, string> WithoutPlace(
+        SiteSnapshot site,
+        PageAddress page,
+        IReadOnlyList<ArmedCallout> armed
+    ) =>
+        armed
+            .Where(a =>
+                a.Callout.Class == CalloutClass.Inset
+                && site.Circumstances.PlaceOf(page.Path, a.Callout.Brief.Look.Anchor) is { Found: false }
+            )
+            .ToDictionary(a => a.Callout.Id, a => a.Callout.Brief.Look.Anchor);
+
+    // What is in view as one arrives needs no scrolling; where nobody has said so, it is taken not to be.
+    private static IEnumerable<Act> InViewOnArrival(
+        SiteSnapshot site,
+        PageAddress page,
+        IReadOnlyList<ArmedCallout> armed
+    ) =>
+        armed
+            .SelectMany(a => a.Triggers)
+            .Where(t => t.Kind == TriggerKind.InView)
+            .Select(t => t.Target)
+            .Distinct()
+            .Where(target => site.Circumstances.PlaceOf(page.Path, target) is { InView: true })
+            .Select(target => new Act(0, ActKind.See, Target: target));
 
     /// <summary>What the visitor's own browser would have noted of a page view.</summary>
     internal static VisitorRecord Remember(

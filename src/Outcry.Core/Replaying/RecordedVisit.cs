@@ -100,7 +100,9 @@ internal static class RecordedActs
         var until = page.StayMs - BeforeEndMs;
         if (until < 0)
             return [];
-        var acts = new List<Act>(scrolls.Count + 1);
+        var acts = new List<Act>(scrolls.Count + 2);
+        if (page.DepthPercent > 0)
+            acts.Add(new Act(0, ActKind.Busy, Number: (int)until));
         foreach (var percent in scrolls)
             if (percent <= page.DepthPercent)
                 acts.Add(new Act(until * percent / page.DepthPercent, ActKind.Scroll, Number: percent));

@@ -47,7 +47,8 @@ public static class ReplayCaveats
         {
             TriggerKind.Scroll => "How far pages were scrolled is recorded, not when: it is taken to go on evenly.",
             TriggerKind.Leaving => "Visitors are taken to show that they leave one second before the end of a visit.",
-            TriggerKind.Idle => "Between scrolls visitors are taken to be idle.",
+            TriggerKind.Idle =>
+                "Visitors who scroll are taken to scroll evenly until they go, and not to rest meanwhile.",
             TriggerKind.InView => "Which elements came into view is not recorded: none ever does.",
             TriggerKind.Click => "Clicks on your pages are not recorded: nobody makes one.",
             TriggerKind.VideoEnd => "Videos are not recorded: none is seen to its end.",

@@ -53,13 +53,24 @@ public sealed class MessageTemplate
             error = $"The message has {text.Length} characters; {MaxLength} is the most.";
         else if (text.Contains("{%", StringComparison.Ordinal))
             error = "Only tokens in {{ double braces }} can be used in a message, not {% tags %}.";
-        else if (!Parser.TryParse(Slots.Without(text), out var parsed, out var fault))
-            error = $"A token is not closed or not readable: {fault}";
+        else if (!Parser.TryParse(Slots.Without(text), out var parsed, out _))
+            error = Unreadable(text);
         else if (TemplateLimits.Objection(parsed) is { } objection)
             error = objection;
         else
             return Remember(text, new MessageTemplate(parsed));
         return null;
+    }
+
+    // The reader of templates tells where its own grammar broke; what helps is how a token is written.
+    private static string Unreadable(string text)
+    {
+        var opens = text.LastIndexOf("{{", StringComparison.Ordinal);
+        var token = opens < 0 ? text : text[opens..];
+        var shown = token.Length > 40 ? $"{token[..40]}…" : token;
+        return opens >= 0 && !token.Contains("}}", StringComparison.Ordinal)
+            ? $"A token is not closed: \"}}}}\" is missing after \"{shown}\"."
+            : "A token cannot be read. Write it as {{ name }}, or with a fallback as {{ name | default: \"Someone\" }}.";
     }
 
     /// <summary>Longest message once its tokens are filled, in characters; far beyond what any callout can hold.</summary>

@@ -20,6 +20,12 @@ public enum Claim
 
     /// <summary>They put something into the basket.</summary>
     PutInBasket,
+
+    /// <summary>They asked for something.</summary>
+    Asked,
+
+    /// <summary>They did what the site itself has a name for; no usual verb says that.</summary>
+    OwnDeed,
 }
 
 /// <summary>Compares what a message claims with what is counted, so that a count of page views is not worded as purchases.</summary>
@@ -35,6 +41,7 @@ public static class VerbCheck
             (Claim.Joined, Words("joined|signed up|subscribed|subscribers?|registered|sign-ups?|members?")),
             (Claim.Looked, Words("looked|looking|viewed|viewing|visited|visitors?|views|saw|browsed|browsing|read")),
             (Claim.PutInBasket, Words("basket|cart")),
+            (Claim.Asked, Words("asked|enquired|inquired|enquir(?:y|ies)|inquir(?:y|ies)|requested|requests?")),
         ],
         ["de"] =
         [
@@ -43,6 +50,7 @@ public static class VerbCheck
             (Claim.Joined, Words("angemeldet|eingetragen|abonniert|Anmeldungen|Mitglieder|beigetreten")),
             (Claim.Looked, Words("angesehen|angeschaut|besucht|sehen|schauen|Besucher|Aufrufe")),
             (Claim.PutInBasket, Words("Warenkorb")),
+            (Claim.Asked, Words("angefragt|fragte an|fragten an|Anfragen?|nachgefragt")),
         ],
         ["fr"] =
         [
@@ -51,6 +59,7 @@ public static class VerbCheck
             (Claim.Joined, Words("inscrits?|inscrites?|abonnés?|inscriptions?|rejoint|membres?")),
             (Claim.Looked, Words("regardé|regardent|consulté|vu|visité|visiteurs?|vues")),
             (Claim.PutInBasket, Words("panier")),
+            (Claim.Asked, Words("demandé|demandée|demandes?|sollicité")),
         ],
         ["es"] =
         [
@@ -59,6 +68,7 @@ public static class VerbCheck
             (Claim.Joined, Words("inscribió|inscribieron|suscrito|suscribieron|suscriptores|unieron|miembros")),
             (Claim.Looked, Words("miró|miraron|mirando|visto|vieron|visitó|visitaron|visitantes?|visitas")),
             (Claim.PutInBasket, Words("cesta|carrito")),
+            (Claim.Asked, Words("preguntó|preguntaron|solicitó|solicitaron|consultas?|solicitudes")),
         ],
         ["nl"] =
         [
@@ -67,6 +77,44 @@ public static class VerbCheck
             (Claim.Joined, Words("aangemeld|ingeschreven|geabonneerd|aanmeldingen|leden")),
             (Claim.Looked, Words("bekeken|bekijken|bezocht|kijken|bezoekers?|gezien")),
             (Claim.PutInBasket, Words("winkelmand|mandje")),
+            (Claim.Asked, Words("aangevraagd|vroeg|vroegen|aanvraag|aanvragen")),
+        ],
+        ["it"] =
+        [
+            (Claim.Bought, Words("comprato|comprata|comprati|acquistato|acquistati|ordinato|ordini|clienti|acquisti")),
+            (Claim.Booked, Words("prenotato|prenotata|prenotati|prenotazioni?")),
+            (Claim.Joined, Words("iscritto|iscritta|iscritti|iscrizion[ei]|abbonati|membri")),
+            (Claim.Looked, Words("guardato|guardando|visto|visitato|visitatori|visite|visualizzazioni")),
+            (Claim.PutInBasket, Words("carrello")),
+            (Claim.Asked, Words("chiesto|richiesto|richiest[ae]")),
+        ],
+        ["pt"] =
+        [
+            (Claim.Bought, Words("comprou|compraram|comprado|compras?|encomendou|encomendas?|clientes?|compradores")),
+            (Claim.Booked, Words("reservou|reservaram|reservado|reservas?")),
+            (Claim.Joined, Words("inscreveu|inscreveram|inscrição|inscrições|subscreveu|subscritores|membros")),
+            (Claim.Looked, Words("viu|viram|visitou|visitaram|visitantes?|visitas|visualizações")),
+            (Claim.PutInBasket, Words("cesto|carrinho")),
+            (Claim.Asked, Words("perguntou|perguntaram|pediu|pediram|pedidos?")),
+        ],
+        ["ja"] =
+        [
+            // No spaces between words, so no borders of words either.
+            (Claim.Bought, Parts("購入|買い|買っ|注文|お客様")),
+            (Claim.Booked, Parts("予約")),
+            (Claim.Joined, Parts("登録|申し込|加入|会員")),
+            (Claim.Looked, Parts("閲覧|見ています|見ました|訪問")),
+            (Claim.PutInBasket, Parts("かご|カート")),
+            (Claim.Asked, Parts("問い合わせ|依頼")),
+        ],
+        ["ar"] =
+        [
+            (Claim.Bought, Words("اشترى|اشترت|اشتروا|شراء|طلبية|طلبيات|زبائن|مشتريات")),
+            (Claim.Booked, Words("حجز|حجزت|حجزوا|حجوزات")),
+            (Claim.Joined, Words("سجّل|سجل|سجلت|سجلوا|انضم|انضمت|انضموا|تسجيل|اشتركوا|أعضاء")),
+            (Claim.Looked, Words("شاهد|شاهدوا|يشاهد|يتصفح|يتصفحون|زار|زاروا|زوار|زيارات")),
+            (Claim.PutInBasket, Words("السلة|سلة")),
+            (Claim.Asked, Words("طلب|سأل|سألوا|استفسر|استفسارات")),
         ],
     };
 
@@ -103,8 +151,22 @@ public static class VerbCheck
             EventKind.Booking => [Claim.Booked, Claim.Bought],
             EventKind.SignUp => [Claim.Joined],
             EventKind.BasketAddition => [Claim.PutInBasket],
+            EventKind.Enquiry => [Claim.Asked],
+            EventKind.Own => [Claim.OwnDeed],
             _ => [],
         };
+
+    /// <summary>
+    /// What is honestly claimed of events of a kind that were chosen by conditions: who bought a place on a course has booked
+    /// it, and who bought a membership has joined.
+    /// </summary>
+    public static IReadOnlyCollection<Claim> ClaimsOf(EventKind kind, IReadOnlyCollection<FieldCondition> conditions) =>
+        kind == EventKind.Purchase && conditions.Any(NamesWhat)
+            ? [.. ClaimsOf(kind), Claim.Booked, Claim.Joined]
+            : ClaimsOf(kind);
+
+    private static bool NamesWhat(FieldCondition condition) =>
+        condition is { Comparison: Comparison.Is or Comparison.Contains, Field: "product" or "category" };
 
     private static readonly Regex Tokens = new(@"\{\{.*?\}\}", RegexOptions.CultureInvariant, TimeSpan.FromSeconds(1));
 
@@ -113,6 +175,9 @@ public static class VerbCheck
     // Of a token only its written forms are words: {{ number | plural: one: "person has", other: "people have" }}.
     private static string FormsOf(string token) =>
         string.Join(' ', Quoted.Matches(token).Select(m => m.Groups[1].Value));
+
+    private static Regex Parts(string alternatives) =>
+        new(alternatives, RegexOptions.CultureInvariant, TimeSpan.FromSeconds(1));
 
     private static Regex Words(string alternatives) =>
         new(

@@ -84,6 +84,9 @@ public sealed record EventMap(
     string Currency = ""
 )
 {
+    /// <summary>Which number is the day in dates such as "03/04/2015"; null when that is not known.</summary>
+    public DateOrder? Dates { get; init; }
+
     /// <summary>Further fields taken at most.</summary>
     public const int MostFields = 30;
 

@@ -79,8 +79,13 @@ public static class MapReader
         {
             if (Text(Meaning.Time) is not { } written)
                 return context.Now;
-            if (ValueReading.Time(written, context.Zone) is not { } at)
-                throw Fault(Meaning.Time, $"\"{Clip(written, 40)}\" is no time. Write it as 2026-11-24T10:00:00Z.");
+            if (ValueReading.Time(written, context.Zone, map.Dates) is not { } at)
+                throw map.Dates is null && WrittenDate.IsAmbiguous(written)
+                    ? Fault(
+                        Meaning.Time,
+                        $"In \"{Clip(written, 40)}\" either number may be the day. Say whether dates are written day first or month first."
+                    )
+                    : Fault(Meaning.Time, $"\"{Clip(written, 40)}\" is no time. Write it as 2026-11-24T10:00:00Z.");
             return at <= context.Now + ClockTolerance
                 ? at
                 : throw Fault(Meaning.Time, "The time lies in the future; what is told must have happened.");

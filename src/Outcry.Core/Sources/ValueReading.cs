@@ -49,10 +49,13 @@ public static partial class ValueReading
 
     /// <summary>
     /// A time: ISO 8601 with an offset or "Z"; without one, or a date alone, in the given zone (a skipped hour moves on, a
-    /// repeated one is its first); Unix seconds or milliseconds.
+    /// repeated one is its first); as people write it ("24/11/2015 14:05", "24 Nov 2015"); Unix seconds or milliseconds.
     /// </summary>
+    /// <param name="text">What was written.</param>
+    /// <param name="zone">Whose clock it means where it names none.</param>
+    /// <param name="order">Which number is the day in a date of numbers; null when that is not known.</param>
     /// <returns>The instant; null when it cannot be read or lies before 2000.</returns>
-    public static Instant? Time(string text, DateTimeZone zone)
+    public static Instant? Time(string text, DateTimeZone zone, DateOrder? order = null)
     {
         var written = text.Trim();
         var read =
@@ -63,6 +66,7 @@ public static partial class ValueReading
                     ? local.Value.InZoneLeniently(zone).ToInstant()
                 : LocalDatePattern.Iso.Parse(written) is { Success: true } date
                     ? date.Value.AtStartOfDayInZone(zone).ToInstant()
+                : WrittenDate.Read(written, order) is { } people ? people.InZoneLeniently(zone).ToInstant()
                 : Rfc5322(written)
             );
         return read is { } at && at >= Earliest ? at : null;

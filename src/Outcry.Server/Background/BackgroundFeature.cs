@@ -1,4 +1,5 @@
 using Npgsql;
+using Outcry.Server.Care;
 using Outcry.Server.Intake.Polls;
 using Outcry.Server.Ledger;
 using Outcry.Server.Platform;
@@ -13,6 +14,7 @@ internal static class BackgroundFeature
     {
         builder.Services.AddSingleton<OneNode>();
         builder.Services.AddSingleton<RetentionSweep>();
+        builder.Services.AddSingleton<WordScan>();
         if (PlatformFeature.IsDocumentBuild)
             return;
         builder.Services.AddQuartz(q =>
@@ -22,6 +24,9 @@ internal static class BackgroundFeature
             );
             q.ScheduleJob<PurgeJob>(t =>
                 t.StartNow().WithSimpleSchedule(s => s.WithInterval(TimeSpan.FromMinutes(1)).RepeatForever())
+            );
+            q.ScheduleJob<WordScanJob>(t =>
+                t.StartNow().WithSimpleSchedule(s => s.WithInterval(TimeSpan.FromSeconds(2)).RepeatForever())
             );
             // At a quiet hour, and off the full hour at which everybody else's work begins.
             q.ScheduleJob<RetentionJob>(t => t.WithCronSchedule("0 17 3 * * ?"));
@@ -39,6 +44,11 @@ internal sealed class PurgeJob(DeletedEvents deleted, OneNode oneNode, LoopWatch
 [DisallowConcurrentExecution]
 internal sealed class RetentionJob(RetentionSweep sweep, OneNode oneNode, LoopWatch watch, ILogger<RetentionJob> log)
     : ScheduledWork(oneNode, watch, log, "retention", sweep.RunAsync);
+
+/// <summary>Looks the ledger through for words that were added to the blocked ones.</summary>
+[DisallowConcurrentExecution]
+internal sealed class WordScanJob(WordScan scan, OneNode oneNode, LoopWatch watch, ILogger<WordScanJob> log)
+    : ScheduledWork(oneNode, watch, log, "words", scan.RunAsync);
 
 /// <summary>Fetches whose turn it is.</summary>
 [DisallowConcurrentExecution]

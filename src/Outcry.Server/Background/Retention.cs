@@ -43,6 +43,12 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
             deliveries += await db
                 .Deliveries.Where(d => d.SiteId == site.Id && d.At < oldDeliveries)
                 .ExecuteDeleteAsync(stop);
+            await db
+                .Rejects.Where(r =>
+                    r.Original != ""
+                    && db.Imports.Any(i => i.Id == r.ImportId && i.SiteId == site.Id && i.StartedAt < oldDeliveries)
+                )
+                .ExecuteUpdateAsync(u => u.SetProperty(r => r.Original, ""), stop);
             visitors += await db
                 .Visitors.Where(v => v.SiteId == site.Id && v.LastAt < oldVisitors)
                 .ExecuteDeleteAsync(stop);

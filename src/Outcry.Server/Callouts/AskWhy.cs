@@ -57,7 +57,7 @@ internal static class AskWhy
         var callout =
             site.Snapshot.Callouts.FirstOrDefault(c => c.Id == calloutId)
             ?? (
-                CalloutView.Check(row.Draft, site).Any(p => p.Blocks && p.Facet != Facet.From)
+                CalloutView.Check(row.Draft, site).Any(p => p.StopsTrying)
                     ? null
                     : LiveSites.Compile(row, row.Draft, row.State, site.Shared)
             );

@@ -15,6 +15,7 @@ internal sealed record CalloutListView(
     string Name,
     string Group,
     CalloutState State,
+    CalloutStanding Stands,
     int Revision,
     bool HasChanges,
     Brief Brief,
@@ -51,6 +52,7 @@ internal sealed record CalloutView(
     Guid Id,
     string Name,
     CalloutState State,
+    CalloutStanding Stands,
     int Revision,
     int DraftVersion,
     Brief Draft,
@@ -73,6 +75,7 @@ internal sealed record CalloutView(
             row.Id,
             row.Name,
             row.State,
+            CalloutStandings.Of(row.State, live?.Brief, SystemClock.Instance.GetCurrentInstant(), site.Zone),
             row.Revision,
             row.DraftVersion,
             row.Draft,
@@ -91,7 +94,12 @@ internal sealed record CalloutView(
             : null;
 
     public static IReadOnlyList<BriefProblem> Check(Brief brief, LiveSite site) =>
-        BriefCheck.Problems(brief, [.. site.Sources.Values.Select(SitesFeature.Offer)], site.Shared);
+        BriefCheck.Problems(
+            brief,
+            [.. site.Sources.Values.Select(SitesFeature.Offer)],
+            site.Shared,
+            new BriefSetting(SystemClock.Instance.GetCurrentInstant(), site.Zone, site.Rules)
+        );
 
     /// <summary>Finds a callout of the site, which the scope has already narrowed to the member's workspace.</summary>
     public static Task<CalloutRow?> FindAsync(OutcryDb db, Guid siteId, Guid calloutId, CancellationToken stop) =>

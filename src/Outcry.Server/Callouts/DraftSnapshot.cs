@@ -17,7 +17,7 @@ internal static class DraftSnapshot
         CancellationToken stop
     )
     {
-        if (CalloutView.Check(row.Draft, site).Any(p => p.Blocks && p.Facet != Facet.From))
+        if (CalloutView.Check(row.Draft, site).Any(p => p.StopsTrying))
             return null;
         var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live, site.Shared);
         var others = site.Snapshot.Callouts.Where(c => c.Id != row.Id);

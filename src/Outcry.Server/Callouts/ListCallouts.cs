@@ -45,7 +45,8 @@ internal static class ListCallouts
             .AsNoTracking()
             .ToDictionaryAsync(r => r.CalloutId, stop);
         var counted = await figures.ReadAsync(ids, stop);
-        var notes = new Notes(sites.GetById(siteId), await reader.ReadAsync(siteId, stop), clock.GetCurrentInstant());
+        var (site, now) = (sites.GetById(siteId), clock.GetCurrentInstant());
+        var notes = new Notes(site, await reader.ReadAsync(siteId, stop), now);
         return TypedResults.Ok(
             rows.ConvertAll(c =>
             {
@@ -56,6 +57,7 @@ internal static class ListCallouts
                     c.Name,
                     c.Group,
                     c.State,
+                    CalloutStandings.Of(c.State, revision?.Brief, now, site.Zone),
                     c.Revision,
                     revision is not null && !Same(revision.Brief, c.Draft),
                     c.Draft,

@@ -27,7 +27,7 @@ internal static class PauseCallout
         move.ToAsync(
             CalloutState.Archived,
             s => s is CalloutState.Draft or CalloutState.Paused,
-            "It is live. Pause it first, then put it away."
+            "It is live. Pause it first, then archive it."
         );
 
     public static Task<Results<Ok<CalloutView>, ProblemHttpResult>> RestoreAsync([AsParameters] Move move) =>

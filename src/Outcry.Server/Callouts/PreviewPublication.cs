@@ -20,7 +20,7 @@ internal sealed record ComingClashView(string Group, string Sentence, bool IsNew
 /// <param name="Effects">What changes for a new visitor, page group by page group.</param>
 internal sealed record PublicationView(IReadOnlyList<string> Effects, IReadOnlyList<ComingClashView> Clashes);
 
-/// <summary>What would follow from publishing a draft, played on every page group before it is done.</summary>
+/// <summary>What would follow from publishing a draft, played on every kind of page before it is done.</summary>
 internal static class PreviewPublication
 {
     public static async Task<Results<Ok<PublicationView>, ProblemHttpResult>> HandleAsync(
@@ -51,7 +51,10 @@ internal static class PreviewPublication
             SheetSetting.Plain(made.Site.OnAir(), now),
             await reader.ReadAsync(siteId, stop),
             await taker.ReadAsync(site, stop)
-        );
+        )
+        {
+            Groups = groups,
+        };
         return TypedResults.Ok(maker.Publication(groups, site.Snapshot.OnAir(), calloutId));
     }
 }

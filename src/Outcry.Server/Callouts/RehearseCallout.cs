@@ -54,7 +54,7 @@ internal static class RehearseCallout
         return TypedResults.Ok(
             new RehearsalView(
                 page.Path,
-                ShowingView.Of(rehearsed),
+                ShowingView.Of(rehearsed, snapshot),
                 NotShownView.Of(rehearsed, snapshot),
                 setting.Who,
                 setting.Assumed

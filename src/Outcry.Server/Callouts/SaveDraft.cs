@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Saying;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -23,6 +24,7 @@ internal static class SaveDraft
         SaveDraftRequest request,
         OutcryDb db,
         LiveSites sites,
+        SiteNews news,
         CurrentMember member,
         IClock clock,
         CancellationToken stop
@@ -38,8 +40,11 @@ internal static class SaveDraft
             return Problems.NotFound("callout");
         if (row.DraftVersion != request.Version)
             return Newer(row.ChangedBy);
+        var asked = LiveSites.AskedBy(row.Draft).ToHashSet();
         row.Name = name;
-        row.Draft = request.Brief;
+        var site = sites.GetById(siteId);
+        var source = request.Brief.From.Sources.Select(s => site.Sources.GetValueOrDefault(s)).FirstOrDefault();
+        row.Draft = StarterWording.Follow(request.Brief, source?.EventKind, site.Shared.Language);
         row.DraftVersion++;
         row.ChangedAt = clock.GetCurrentInstant();
         row.ChangedBy = member.Name;
@@ -51,7 +56,10 @@ internal static class SaveDraft
         {
             return Newer("a colleague");
         }
-        return TypedResults.Ok(await CalloutView.ReadAsync(db, row, sites.GetById(siteId), stop));
+        // Pages are asked about a new place from now on, so that publishing can say whether it is there.
+        if (!LiveSites.AskedBy(row.Draft).All(asked.Contains))
+            await news.TellAsync(siteId, SiteChange.Definition);
+        return TypedResults.Ok(await CalloutView.ReadAsync(db, row, site, stop));
     }
 
     private const int MostLanguages = 60;

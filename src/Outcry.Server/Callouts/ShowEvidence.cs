@@ -24,6 +24,7 @@ internal sealed record EvidenceView(
     string Span,
     string? Missing,
     string Says,
+    string? TooLong,
     IReadOnlyList<EvidenceRowView> Rows
 );
 
@@ -63,9 +64,21 @@ internal static class ShowEvidence
                 claim.Span == Duration.Zero ? "" : SpanPhrase.Say(claim.Span, evidence.Callout.Evidence.Window),
                 claim.Missing is null ? null : ReasonSentence.Say(claim.Missing, site.Zone, _ => null),
                 evidence.TellsEvents ? "" : claim.Turns[0].Text,
+                TooLong(claim, made.Draft.Brief.Look.Shape),
                 Rows(evidence, claim, site, now)
             )
         );
+    }
+
+    /// <summary>Characters that fit a slip without scrolling, as its narrowest words are set.</summary>
+    private const int FitsSlip = 220;
+
+    private static string? TooLong(ClaimNow claim, Shape shape)
+    {
+        var longest = claim.Turns.Select(t => t.Length).DefaultIfEmpty(0).Max();
+        return shape == Shape.Slip && longest > FitsSlip
+            ? $"The longest of these has {longest} characters. A slip holds about {FitsSlip}; the rest is there by scrolling. Shorten the message, or leave a field out."
+            : null;
     }
 
     // A claim opens into its events: as they are told, or, under a count, in the words of their kind.
@@ -96,5 +109,5 @@ internal static class ShowEvidence
     }
 
     private static EvidenceView Nothing(Brief brief, string missing) =>
-        new(0, brief.From.LeastNumber, "", missing, "", []);
+        new(0, brief.From.LeastNumber, "", missing, "", null, []);
 }

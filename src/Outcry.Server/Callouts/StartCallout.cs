@@ -79,13 +79,21 @@ internal static class StartCallout
         {
             // Where only one source brings what the kind tells, there is nothing to choose.
             var fitting = site.Sources.Values.Where(s => s.DeletedAt is null && Fits(kind, s.EventKind)).ToList();
-            return fitting is [var only] && kind is not (CalloutKind.Moment or CalloutKind.Tally)
+            return fitting is [var only]
                 ? Begin(site, kind, only.Id)
-                : ($"A new {kind.ToString().ToLowerInvariant()}", StarterBrief.For(kind, EventKind.Purchase, []), null);
+                : (
+                    $"A new {kind.ToString().ToLowerInvariant()}",
+                    StarterBrief.For(kind, EventKind.Purchase, [], site.Shared.Language),
+                    null
+                );
         }
         if (!site.Sources.TryGetValue(sourceId.Value, out var source))
             return ("", null, Problems.BadField("source", "There is no such source on this site."));
-        return (NameOf(kind, source.EventKind), StarterBrief.For(kind, source.EventKind, [source.Id]), null);
+        return (
+            NameOf(kind, source.EventKind),
+            StarterBrief.For(kind, source.EventKind, [source.Id], site.Shared.Language),
+            null
+        );
     }
 
     private static (string Name, Brief? Brief, ProblemHttpResult? Problem) FromReady(LiveSite site, string key)
@@ -93,7 +101,11 @@ internal static class StartCallout
         if (ReadyBrief.All.FirstOrDefault(r => r.Key == key) is not { } ready)
             return ("", null, Problems.BadField("ready", "There is no such ready brief."));
         var source = ListReady.SourceFor(site, ready);
-        return (ready.Name, ready.On(source?.EventKind ?? ready.Usual, source is null ? [] : [source.Id]), null);
+        return (
+            ready.Name,
+            ready.On(source?.EventKind ?? ready.Usual, source is null ? [] : [source.Id], site.Shared.Language),
+            null
+        );
     }
 
     private static bool Fits(CalloutKind kind, EventKind of) =>
@@ -102,6 +114,13 @@ internal static class StartCallout
             CalloutKind.Remainder => of == EventKind.StockLevel,
             CalloutKind.Quote => of is EventKind.Review or EventKind.Endorsement,
             CalloutKind.Standing => of == EventKind.Total,
+            CalloutKind.Moment or CalloutKind.Tally => of
+                is EventKind.Purchase
+                    or EventKind.Booking
+                    or EventKind.SignUp
+                    or EventKind.Enquiry
+                    or EventKind.BasketAddition
+                    or EventKind.Own,
             _ => false,
         };
 

@@ -12,6 +12,7 @@ namespace Outcry.Server.Care;
 /// <param name="Noun">What stands for a person who is not named, in the site's language.</param>
 /// <param name="Nouns">The site's own nouns by language.</param>
 /// <param name="SuppliedNouns">Those that come with Outcry.</param>
+/// <param name="StillToScan">Events that are still to be looked at for words that were added; null when that is done.</param>
 /// <param name="IdentitySecret">Signs what the page says of a visitor, for owners only; hex.</param>
 internal sealed record CareView(
     string Language,
@@ -22,6 +23,7 @@ internal sealed record CareView(
     Retention Keeps,
     WordChoice Words,
     IReadOnlyDictionary<string, int> SuppliedWords,
+    int? StillToScan,
     string? IdentitySecret
 );
 
@@ -56,7 +58,16 @@ internal static class CareFeature
         SuppliedWords supplied,
         CurrentMember member,
         CancellationToken stop
-    ) => TypedResults.Ok(View(await db.Sites.AsNoTracking().FirstAsync(s => s.Id == siteId, stop), supplied, member));
+    ) =>
+        TypedResults.Ok(
+            await ViewAsync(
+                db,
+                await db.Sites.AsNoTracking().FirstAsync(s => s.Id == siteId, stop),
+                supplied,
+                member,
+                stop
+            )
+        );
 
     private static async Task<Results<Ok<CareView>, ProblemHttpResult>> SetAsync(
         Guid siteId,
@@ -89,24 +100,33 @@ internal static class CareFeature
             : request.Nouns.Where(n => n.Value.Trim().Length > 0).ToDictionary(n => n.Key, n => n.Value.Trim());
         row.Consent = request.Consent ?? row.Consent;
         row.Keeps = request.Keeps ?? row.Keeps;
-        row.Words = request.Words is null
-            ? row.Words
-            : request.Words with
-            {
-                Added = [.. request.Words.Added.Select(w => w.Trim()).Distinct()],
-            };
+        if (request.Words is not null)
+        {
+            var before = row.Words.Apply(supplied.ByLanguage).ToHashSet(StringComparer.OrdinalIgnoreCase);
+            row.Words = request.Words with { Added = [.. request.Words.Added.Select(w => w.Trim()).Distinct()] };
+            var added = row.Words.Apply(supplied.ByLanguage).Where(w => !before.Contains(w)).ToList();
+            if (added.Count > 0)
+                // What is in the ledger already is looked through as well, from the beginning.
+                (row.WordsDue, row.WordsDueAfter) = ([.. row.WordsDue.Union(added)], null);
+        }
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);
-        return TypedResults.Ok(View(row, supplied, member));
+        return TypedResults.Ok(await ViewAsync(db, row, supplied, member, stop));
     }
 
     private static Ok<IReadOnlyDictionary<string, string[]>> ListWords(Guid siteId, SuppliedWords supplied) =>
         TypedResults.Ok(supplied.ByLanguage);
 
     private static Ok<TriedWordsView> Try(Guid siteId, TryWordsRequest request, LiveSites sites) =>
-        TypedResults.Ok(new TriedWordsView(sites.GetById(siteId).Words.Find(request.Text)));
+        TypedResults.Ok(new TriedWordsView(sites.GetById(siteId).Words.FindIn([PlainText.Clean(request.Text)])));
 
-    private static CareView View(SiteRow row, SuppliedWords supplied, CurrentMember member) =>
+    private static async Task<CareView> ViewAsync(
+        OutcryDb db,
+        SiteRow row,
+        SuppliedWords supplied,
+        CurrentMember member,
+        CancellationToken stop
+    ) =>
         new(
             row.Language,
             NeutralNoun.For(row.Language, row.Nouns),
@@ -116,6 +136,7 @@ internal static class CareFeature
             row.Keeps,
             row.Words,
             supplied.ByLanguage.ToDictionary(l => l.Key, l => l.Value.Length),
+            await WordScan.LeftAsync(db, row, stop),
             member.Role >= Role.Owner ? Convert.ToHexStringLower(row.IdentitySecret) : null
         );
 }

@@ -33,6 +33,9 @@ internal sealed class SuppliedWords
         return Compiled(choice);
     }
 
+    /// <summary>The matcher for some words alone.</summary>
+    public BlockedWords CompileOnly(IEnumerable<string> words) => new(words, _folding);
+
     private const int MostCompiled = 50;
 
     private BlockedWords Compiled(WordChoice choice) =>

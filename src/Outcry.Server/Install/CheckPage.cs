@@ -53,7 +53,8 @@ internal static class CheckPage
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
         var allowed = site.Allows(page.Host);
-        var heard = await hearing.FindAsync(siteId, page.Path, now, stop);
+        // A path of the same name on another host is another page.
+        var heard = allowed ? await hearing.FindAsync(siteId, page.Path, now, stop) : null;
         // A page of somebody else's is not fetched: this is no window into other people's sites.
         var tests = allowed
             ? await LookAsync(request.Address.Trim(), site, fetch, new Uri($"{http.Scheme}://{http.Host}"), stop)
@@ -67,6 +68,8 @@ internal static class CheckPage
             ];
         var visitor = VisitorRecord.New("check", now).Arrive(now);
         var plan = Planner.MakePlan(site.Snapshot, page, visitor, VisitorFacts.Unknown, now, PlanOptions.Explained);
+        if (!allowed)
+            plan = new Plan([], [.. site.Callouts.Select(c => new LeftOut(c, new PageNotIncluded(0)))]);
         return TypedResults.Ok(
             new PageCheckView(
                 request.Address.Trim(),
@@ -78,7 +81,14 @@ internal static class CheckPage
                 [
                     .. plan.Armed.Select(a => Verdict(a.Callout, page, true, $"May show, {ReasonSentence.DueOf(a)}.")),
                     .. plan.LeftOut.Select(l =>
-                        Verdict(l.Callout, page, false, ReasonSentence.Say(l.Reason, site.Zone, _ => null))
+                        Verdict(
+                            l.Callout,
+                            page,
+                            false,
+                            allowed
+                                ? ReasonSentence.Say(l.Reason, site.Zone, _ => null)
+                                : $"Nothing of this site shows on {page.Host}."
+                        )
                     ),
                 ]
             )

@@ -170,6 +170,10 @@ internal static class ErasePerson
         };
         db.Erasures.Add(proof);
         await db.SaveChangesAsync(stop);
+        // Rows that an import rejected may name the person in any spelling; they are a help for mending a file, and all go.
+        await db
+            .Rejects.Where(r => r.Original != "" && db.Imports.Any(i => i.Id == r.ImportId && i.SiteId == siteId))
+            .ExecuteUpdateAsync(u => u.SetProperty(r => r.Original, ""), stop);
         await db.Database.ExecuteSqlAsync(
             $"update signals set traits = null where site_id = {siteId} and visitor_id = any({browsers}) and traits is not null",
             stop

@@ -99,7 +99,7 @@ internal static class RehearseVisit
                                 page.Page.Page.Path,
                                 begun,
                                 page.Page.StayMs,
-                                ShowingView.Of(page),
+                                ShowingView.Of(page, snapshot),
                                 NotShownView.Of(page, snapshot),
                                 before is null
                                     ? []

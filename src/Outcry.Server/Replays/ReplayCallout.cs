@@ -41,7 +41,7 @@ internal static class ReplayCallout
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
-        if (CalloutView.Check(row.Draft, site).FirstOrDefault(p => p.Blocks && p.Facet != Facet.From) is { } problem)
+        if (CalloutView.Check(row.Draft, site).FirstOrDefault(p => p.StopsTrying) is { } problem)
             return Problems.Of(
                 StatusCodes.Status409Conflict,
                 "not-ready",

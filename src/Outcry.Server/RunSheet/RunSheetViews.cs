@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Timing;
@@ -9,6 +10,8 @@ namespace Outcry.Server.RunSheet;
 /// <param name="Says">What it says there, as text.</param>
 /// <param name="WaitSeconds">The seconds it waits for where they alone decide when it is due; null otherwise.</param>
 /// <param name="ScrollPercent">The depth it waits for; null for none.</param>
+/// <param name="PlaceUnknown">Whether it stands in the page's content and nobody has said yet whether its place is on this page.</param>
+/// <param name="SharePercent">The share of visitors it is shown to, the rest being held back; null for all.</param>
 internal sealed record ShowingView(
     Guid CalloutId,
     string Name,
@@ -21,12 +24,20 @@ internal sealed record ShowingView(
     string Says,
     int? WaitSeconds,
     int? ScrollPercent,
-    int Priority
+    int Priority,
+    int? SharePercent,
+    bool PlaceUnknown
 )
 {
-    public static IReadOnlyList<ShowingView> Of(RehearsedPage page) => Of(page.Armed, page.Outcome.Showings);
+    public static IReadOnlyList<ShowingView> Of(RehearsedPage page, SiteSnapshot site) =>
+        Of(page.Armed, page.Outcome.Showings, site, page.Page.Page);
 
-    public static IReadOnlyList<ShowingView> Of(IReadOnlyList<ArmedCallout> all, IEnumerable<Showing> showings)
+    public static IReadOnlyList<ShowingView> Of(
+        IReadOnlyList<ArmedCallout> all,
+        IEnumerable<Showing> showings,
+        SiteSnapshot site,
+        PageAddress page
+    )
     {
         var armed = all.ToDictionary(a => a.Callout.Id);
         return
@@ -46,7 +57,10 @@ internal sealed record ShowingView(
                     string.Concat(turns[s.Turn].Spans.Select(t => t.Text)),
                     BriefChange.WaitOf(callout.Brief),
                     ScrollOf(callout),
-                    callout.Brief.Priority
+                    callout.Brief.Priority,
+                    callout.Brief.HoldbackPercent > 0 ? 100 - callout.Brief.HoldbackPercent : null,
+                    callout.Class == CalloutClass.Inset
+                        && site.Circumstances.PlaceOf(page.Path, callout.Brief.Look.Anchor) is null
                 );
             }),
         ];
@@ -130,7 +144,25 @@ internal sealed record WaitingView(
     string Sentence
 );
 
+/// <summary>Pages of a group on which something else is met than on its busiest one.</summary>
+/// <param name="Path">The busiest of them.</param>
+/// <param name="Pages">How many they are.</param>
+/// <param name="Showings">What comes on there, each callout once.</param>
+internal sealed record LaneDifferenceView(
+    string Path,
+    int Pages,
+    double ViewsADay,
+    string? QuietBy,
+    IReadOnlyList<ShowingView> Showings
+);
+
+/// <summary>A live callout that stands on no lane.</summary>
+/// <param name="Why">The reason, as a sentence.</param>
+internal sealed record OffSheetView(Guid CalloutId, string Name, string Why);
+
+/// <param name="GroupId">The page group; the empty id for pages that are in none.</param>
 /// <param name="Path">The page it was rehearsed on: the group's busiest.</param>
+/// <param name="Differs">Where its other pages come to something else.</param>
 /// <param name="StillThere">The share of page views still open after 0, 5, 10 ... 120 s.</param>
 /// <param name="Starts">How many callouts come on.</param>
 /// <param name="NotShown">How many do not.</param>
@@ -138,6 +170,7 @@ internal sealed record LaneView(
     Guid GroupId,
     string Name,
     string Path,
+    IReadOnlyList<LaneDifferenceView> Differs,
     double ViewsADay,
     IReadOnlyList<double> StillThere,
     int Starts,
@@ -153,6 +186,7 @@ internal sealed record LaneView(
 /// <param name="Trying">As it stands in the run sheet's address.</param>
 /// <param name="Sentence">What it changes.</param>
 /// <param name="Effects">What becomes of callouts then, clause by clause.</param>
+/// <param name="Warnings">What it does elsewhere that nobody would want, as sentences.</param>
 /// <param name="Brief">The callout's brief with the change.</param>
 internal sealed record MendView(
     Guid CalloutId,
@@ -160,6 +194,7 @@ internal sealed record MendView(
     string Trying,
     string Sentence,
     IReadOnlyList<string> Effects,
+    IReadOnlyList<string> Warnings,
     Brief Brief
 );
 
@@ -187,6 +222,7 @@ internal sealed record TrialChangeView(
 /// <param name="At">As of when.</param>
 /// <param name="ShareOfVisits">The share of recorded visits by such visitors, 0 to 1; null where none were recorded.</param>
 /// <param name="Hours">The share of recorded visits that began in each hour of the site's day.</param>
+/// <param name="HasGroups">Whether the lanes are page groups of the team's; else they are the parts of the site that were heard.</param>
 /// <param name="CloseAfterSeconds">After how long a visitor is taken to close what does not go by itself.</param>
 internal sealed record RunSheetView(
     Persona Persona,
@@ -202,5 +238,7 @@ internal sealed record RunSheetView(
     IReadOnlyList<string> Assumed,
     int CloseAfterSeconds,
     TrialChangeView? Trial,
-    IReadOnlyList<LaneView> Lanes
+    bool HasGroups,
+    IReadOnlyList<LaneView> Lanes,
+    IReadOnlyList<OffSheetView> OffSheet
 );

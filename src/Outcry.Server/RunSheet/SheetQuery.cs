@@ -130,7 +130,7 @@ internal sealed record SheetQuery(
 
     // What will have happened by a time to come nobody knows: then evidence is as it is now.
     private static SiteSnapshot SnapshotAt(LiveSite site, Instant at, Instant now) =>
-        (at >= now ? site.Snapshot : PastSnapshots.Get(site, at)).OnAir();
+        at >= now ? site.Snapshot : PastSnapshots.Get(site, at);
 }
 
 /// <summary>Whose run sheet it is, as of when, and what is tried out.</summary>

@@ -37,8 +37,12 @@ internal static class ShowRunSheet
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count, stop);
         var census = await taker.ReadAsync(site, stop);
-        var maker = new RunSheetMaker(site, setting, await reader.ReadAsync(siteId, stop), census);
-        var (lanes, effects) = maker.Make(groups);
+        var traffic = await reader.ReadAsync(siteId, stop);
+        var hasGroups = groups.Count > 0;
+        if (!hasGroups)
+            groups = [.. new RunSheetMaker(site, setting, traffic, census).LanesHeard];
+        var maker = new RunSheetMaker(site, setting, traffic, census) { Groups = groups };
+        var (lanes, effects, off) = maker.Make(groups);
         return TypedResults.Ok(
             new RunSheetView(
                 setting.Persona,
@@ -62,7 +66,9 @@ internal static class ShowRunSheet
                         effects
                     )
                     : null,
-                lanes
+                hasGroups,
+                lanes,
+                off
             )
         );
     }
@@ -83,14 +89,13 @@ internal static class ShowRunSheet
         var (setting, problem) = query.Read(site, clock.GetCurrentInstant());
         if (setting is null)
             return problem!;
-        if ((await GroupsAsync(db, siteId, stop)).Find(g => g.Id == groupId) is not { } group)
+        var groups = await GroupsAsync(db, siteId, stop);
+        var (traffic, census) = (await reader.ReadAsync(siteId, stop), await taker.ReadAsync(site, stop));
+        if (groups.Count == 0)
+            groups = [.. new RunSheetMaker(site, setting, traffic, census).LanesHeard];
+        if ((groupId == Guid.Empty ? RunSheetMaker.Others : groups.Find(g => g.Id == groupId)) is not { } group)
             return Problems.NotFound("page group");
-        var maker = new RunSheetMaker(
-            site,
-            setting,
-            await reader.ReadAsync(siteId, stop),
-            await taker.ReadAsync(site, stop)
-        );
+        var maker = new RunSheetMaker(site, setting, traffic, census) { Groups = groups };
         return TypedResults.Ok(maker.Detail(group));
     }
 

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Sites;
@@ -12,7 +13,7 @@ internal static class TriedChange
     {
         if (string.IsNullOrEmpty(text))
             return (null, null, null);
-        if (text.Split('.') is not [var kind, var id, var value] || !Guid.TryParse(id, out var calloutId))
+        if (text.Split('.', 3) is not [var kind, var id, var value] || !Guid.TryParse(id, out var calloutId))
             return (null, null, "A change reads wait, priority or leaveOut, then the callout, then the value.");
         if (site.Snapshot.Callouts.FirstOrDefault(c => c.Id == calloutId) is not { } callout)
             return (null, null, "The callout of this change is not live any more.");
@@ -23,6 +24,7 @@ internal static class TriedChange
             "leaveOut"
                 when Guid.TryParse(value, out var group) && site.Shared.Groups.TryGetValue(group, out var known) =>
                 new LeaveOut([.. known.Rule.Includes.Select(p => p.Text)]),
+            "leaveOut" when PagePattern.TryParse(value, out _) is { Host: null } page => new LeaveOut([page.Text]),
             _ => null,
         };
         return change is null ? (null, null, "The change names a value that cannot be.") : (change, callout, null);
@@ -33,6 +35,7 @@ internal static class TriedChange
         {
             WaitFor wait => $"wait.{callout}.{wait.Seconds}",
             GoAt go => $"priority.{callout}.{go.Priority}",
+            LeaveOut left when group == Guid.Empty => $"leaveOut.{callout}.{left.Patterns[0]}",
             _ => $"leaveOut.{callout}.{group}",
         };
 

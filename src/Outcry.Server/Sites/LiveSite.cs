@@ -111,6 +111,12 @@ internal sealed class LiveSite
 
     /// <summary>What is live by its state and yet cannot be compiled, so that it is silent: why, by callout.</summary>
     public IReadOnlyDictionary<Guid, string> Broken { get; init; } = new Dictionary<Guid, string>();
+
+    /// <summary>Elements that callouts and their drafts ask for, about which pages are asked.</summary>
+    public IReadOnlyList<string> AskedPlaces { get; init; } = [];
+
+    /// <summary>What pages answered.</summary>
+    public PlaceBook Places { get; init; } = new();
     public IReadOnlyList<string> AllowedHosts { get; }
     public DateTimeZone Zone { get; }
     public HouseRules Rules { get; }
@@ -378,7 +384,18 @@ internal sealed class LiveSite
     }
 
     private SiteSnapshot Build(Instant now) =>
-        new(Rules, OffAir, Callouts, Events, DisplayOf, now, new Circumstances(Zone, TrafficAt(now), _isTeamThere));
+        new(
+            Rules,
+            OffAir,
+            Callouts,
+            Events,
+            DisplayOf,
+            now,
+            new Circumstances(Zone, TrafficAt(now), _isTeamThere)
+            {
+                PlaceOf = (path, selector) => Places.Find(path, selector),
+            }
+        );
 
     /// <summary>Who is here now changes by itself, and a number that lags by two seconds is still true enough to be said.</summary>
     private static Duration HeadsEvery { get; } = Duration.FromSeconds(2);

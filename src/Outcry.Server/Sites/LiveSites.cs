@@ -5,6 +5,7 @@ using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Care;
 using Outcry.Server.Platform;
@@ -120,6 +121,36 @@ internal sealed class LiveSites(
             site.Add(row.ToEvent());
     }
 
+    /// <summary>Elements that pages are asked about at most.</summary>
+    private const int MostAskedPlaces = 30;
+
+    // Drafts ask as well: what is published is to be known before.
+    private static async Task<(IReadOnlyList<string> Asked, PlaceBook Places)> PlacesAsync(
+        OutcryDb db,
+        Guid siteId,
+        IEnumerable<Brief> live,
+        CancellationToken stop
+    )
+    {
+        var drafts = await db
+            .Callouts.Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
+            .OrderByDescending(c => c.ChangedAt)
+            .Select(c => c.Draft)
+            .ToListAsync(stop);
+        var places = new PlaceBook();
+        foreach (var place in await db.Places.Where(p => p.SiteId == siteId).Take(PlaceBook.Most).ToListAsync(stop))
+            places.Take(place.Path, place.Selector, new SeenPlace(place.Found, place.InView), place.At);
+        return ([.. live.Concat(drafts).SelectMany(AskedBy).Distinct().Take(MostAskedPlaces)], places);
+    }
+
+    /// <summary>Elements that a brief asks for: an inset's place, and what it waits to come into view.</summary>
+    public static IEnumerable<string> AskedBy(Brief brief) =>
+        brief
+            .When.Triggers.Where(t => t.Kind == TriggerKind.InView)
+            .Select(t => t.Target)
+            .Concat(brief.Look.Shape == Shape.Inset ? [brief.Look.Anchor] : [])
+            .Where(s => s.Length > 0);
+
     private async Task<LiveSite?> LoadAsync(Guid siteId, CancellationToken stop)
     {
         await using var db = database.Open();
@@ -161,6 +192,7 @@ internal sealed class LiveSites(
                 broken[x.Callout.Id] = failure.Message;
             }
         var now = clock.GetCurrentInstant();
+        var (asked, places) = await PlacesAsync(db, siteId, callouts.Select(c => c.Brief), stop);
         return new LiveSite(
             row,
             sources,
@@ -173,6 +205,8 @@ internal sealed class LiveSites(
             now
         )
         {
+            AskedPlaces = asked,
+            Places = places,
             Broken = broken,
         };
     }

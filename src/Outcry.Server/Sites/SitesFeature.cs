@@ -60,6 +60,9 @@ internal static class SitesFeature
         return TypedResults.Ok(rows.ConvertAll(s => SiteView.Of(s)));
     }
 
+    private static CalloutStanding StandingOf(LiveSite site, Callout callout, Instant now) =>
+        CalloutStandings.Of(callout.State, callout.Brief, now, site.Zone);
+
     private static async Task<Ok<StripView>> StripAsync(
         Guid siteId,
         LiveSites sites,
@@ -84,7 +87,8 @@ internal static class SitesFeature
                 site.HeardAt,
                 site.HeardPage,
                 site.VisitorsNow(now),
-                site.Callouts.Count,
+                site.Callouts.Count(c => StandingOf(site, c, now) == CalloutStanding.Live),
+                site.Callouts.Count(c => StandingOf(site, c, now) == CalloutStanding.Scheduled),
                 last is null ? null : new EventWording(site, now).Default(last.ToEvent()).Text,
                 last?.At
             )
@@ -127,6 +131,7 @@ internal sealed record StripView(
     string? HeardPage,
     int VisitorsNow,
     int CalloutsLive,
+    int CalloutsScheduled,
     string? LastEvent,
     Instant? LastEventAt
 );

@@ -162,17 +162,27 @@ internal static class ListForms
     private static FormMapping Guess(FoundFormRow row, List<FoundFieldView> fields)
     {
         var offered = fields.Where(f => f.MayLeave).ToList();
-        var map = MapGuess.Guess(EventKind.Enquiry, [.. offered.Select(f => f.Name)]);
+        var map = MapGuess.Guess(
+            EventKind.Enquiry,
+            [
+                .. offered.Select(f => new FormField(
+                    f.Name,
+                    f.Type,
+                    f.Label,
+                    row.Fields.First(r => r.Name == f.Name).Autocomplete
+                )),
+            ]
+        );
         return new FormMapping(
             row.Key,
             [],
             map.PlaceOf(Meaning.FirstName),
             map.PlaceOf(Meaning.LastName),
-            map.PlaceOf(Meaning.Email) ?? offered.FirstOrDefault(f => f.Type == "email")?.Name,
+            map.PlaceOf(Meaning.Email),
             map.PlaceOf(Meaning.Product),
             [],
             null,
-            map.PlaceOf(Meaning.Phone) ?? offered.FirstOrDefault(f => f.Type == "tel")?.Name
+            map.PlaceOf(Meaning.Phone)
         );
     }
 }

@@ -138,6 +138,7 @@ internal static class PlanPage
             mark is not null || plan.Armed.Any(WriteCue.NeedsShapes) ? files.Shapes : null,
             files.Listen,
             EndsOf(plan),
+            counted && site.AskedPlaces.Count > 0 ? site.AskedPlaces : null,
             [.. site.Forms.Where(f => f.Pages.Decide(page).Shown).Select(FormOf)],
             [
                 .. site

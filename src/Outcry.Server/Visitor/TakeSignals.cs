@@ -24,6 +24,7 @@ internal static class TakeSignals
         Places places,
         Robots robots,
         FigureNews figures,
+        PlaceTaker placeTaker,
         IClock clock
     )
     {
@@ -80,6 +81,8 @@ internal static class TakeSignals
             return Taken(0);
 
         site.SawVisitor(visitor.VisitorId, page, now);
+        if (request.Places is { } said && isOfPage && !isTest)
+            await placeTaker.TakeAsync(site, page, said, now, http.RequestAborted);
         VisitTraits Traits() =>
             ReadFacts.Traits(
                 visitor,

@@ -65,6 +65,7 @@ internal sealed record LogEntry(Guid Callout, string What, long AgoMs, string? K
 /// <param name="Store">Whether anything may be kept in the browser.</param>
 /// <param name="Shapes">Path of the file that draws what the snippet does not; null when no cue needs it.</param>
 /// <param name="Listen">Path of the file that watches forms and baskets.</param>
+/// <param name="Look">Selectors of elements about which the desk wants to know whether they are on this page; null for none.</param>
 /// <param name="Ends">By callout: milliseconds from now until its dates or hours end; null when none do within a day.</param>
 /// <param name="Baskets">What on the page puts something into the basket.</param>
 internal sealed record PlanResponse(
@@ -79,6 +80,7 @@ internal sealed record PlanResponse(
     string? Shapes,
     string Listen,
     IReadOnlyDictionary<Guid, long>? Ends,
+    IReadOnlyList<string>? Look,
     IReadOnlyList<FormPart> Forms,
     IReadOnlyList<BasketPart> Baskets,
     MarkPart? Mark,
@@ -310,6 +312,7 @@ internal sealed record SignalsRequest(
     IReadOnlyList<TrackPart>? Track = null,
     IdentifyPart? Identify = null,
     IReadOnlyList<FoundFormPart>? Found = null,
+    PlacesPart? Places = null,
     bool Gpc = false
 ) : IVisitorRequest
 {
@@ -318,9 +321,15 @@ internal sealed record SignalsRequest(
         Signals?.Contains(null!) == true ? "signals"
         : Track?.Contains(null!) == true ? "track"
         : Found?.Any(f => f is null || f.Fields.Contains(null!)) == true ? "found"
+        : Places?.Found.Contains(null!) == true || Places?.InView.Contains(null!) == true ? "places"
         : Form?.Fields.Any(f => f.Value is null) == true ? "form.fields"
         : null;
 }
+
+/// <summary>Which of the elements asked about are on the page.</summary>
+/// <param name="Found">Their selectors, as they were asked.</param>
+/// <param name="InView">Those of them that were in view at once.</param>
+internal sealed record PlacesPart(IReadOnlyList<string> Found, IReadOnlyList<string> InView);
 
 /// <summary>Something that the page itself reports by name; "basket" is a basket addition.</summary>
 /// <param name="Id">Made by the snippet; sent twice it counts once.</param>

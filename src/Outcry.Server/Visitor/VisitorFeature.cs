@@ -14,6 +14,7 @@ internal static class VisitorFeature
         builder.Services.AddSingleton<FigureNews>();
         builder.Services.AddSingleton<SnippetFiles>();
         builder.Services.AddSingleton<StageDraft>();
+        builder.Services.AddSingleton<PlaceTaker>();
         builder.Services.AddSingleton<TrialWalk>();
         if (PlatformFeature.IsDocumentBuild)
             return;

@@ -1036,6 +1036,42 @@ namespace Outcry.Store.Migrations
                     b.ToTable("pictures", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.PlaceRow", b =>
+                {
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("Path")
+                        .HasColumnType("text")
+                        .HasColumnName("path");
+
+                    b.Property<string>("Selector")
+                        .HasColumnType("text")
+                        .HasColumnName("selector");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<bool>("Found")
+                        .HasColumnType("boolean")
+                        .HasColumnName("found");
+
+                    b.Property<bool>("InView")
+                        .HasColumnType("boolean")
+                        .HasColumnName("in_view");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("SiteId", "Path", "Selector")
+                        .HasName("pk_places");
+
+                    b.ToTable("places", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.PointRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1102,6 +1138,11 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("field");
+
+                    b.Property<string>("Original")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("original");
 
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")
@@ -1395,6 +1436,15 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("jsonb")
                         .HasColumnName("words");
+
+                    b.PrimitiveCollection<List<string>>("WordsDue")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("words_due");
+
+                    b.Property<Guid?>("WordsDueAfter")
+                        .HasColumnType("uuid")
+                        .HasColumnName("words_due_after");
 
                     b.Property<Guid>("WorkspaceId")
                         .HasColumnType("uuid")

@@ -113,6 +113,9 @@ public sealed class RejectRow : IWorkspaceOwned
     public int Row { get; init; }
     public required string Field { get; init; }
     public required string Because { get; init; }
+
+    /// <summary>The row as it stands in the file, at most 2,000 characters.</summary>
+    public string Original { get; set; } = "";
 }
 
 /// <summary>A visitor of whom the page said something.</summary>

@@ -64,6 +64,12 @@ public sealed class SiteRow : IWorkspaceOwned
     public Retention Keeps { get; set; } = Retention.Start;
     public WordChoice Words { get; set; } = WordChoice.Start;
 
+    /// <summary>Words that were added and for which the ledger is still to be looked through.</summary>
+    public List<string> WordsDue { get; set; } = [];
+
+    /// <summary>The last event that was looked at for them; null before the first.</summary>
+    public Guid? WordsDueAfter { get; set; }
+
     /// <summary>With this the page's own server signs what it says of a signed-in visitor.</summary>
     public byte[] IdentitySecret { get; init; } = RandomNumberGenerator.GetBytes(32);
 

@@ -1,4 +1,4 @@
-import { scrolled } from './dom/acts';
+import { query, scrolled } from './dom/acts';
 import { doc, quiet } from './dom/bare';
 import { type Kit, kit } from './dom/kit';
 import { openMemory, PENDING, stageToken } from './dom/memory';
@@ -14,6 +14,9 @@ import type { More } from './shapes';
 
 /** A single-page application writes its address many times while it settles; this long after the last time it is read. */
 const SETTLED_MS = 300;
+
+/** Elements that the desk asks about are looked for this long after arrival. */
+const LOOK_AFTER_MS = 2000;
 
 /** A sign of life this often keeps the visitor among those who are here now (counted over 60 s). */
 const ALIVE_EVERY_MS = 25_000;
@@ -169,6 +172,15 @@ function begin(script: HTMLScriptElement) {
     view.run();
     if (stage) return;
     signals.flush();
+    const { look } = answer;
+    if (look && answer.counted) {
+      const inView = look.filter((s) => (query(s)?.getBoundingClientRect().top ?? Infinity) < innerHeight);
+      // Pages go on being built for a while; the second look is the one that counts for what is not there.
+      setTimeout(
+        quiet(() => signals.report({ places: { found: look.filter(query), inView } })),
+        LOOK_AFTER_MS,
+      );
+    }
     listen();
     void listening?.then((it) => it?.look());
   }

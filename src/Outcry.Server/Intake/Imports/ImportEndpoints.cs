@@ -16,11 +16,13 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Intake.Imports;
 
 /// <summary>A file that was brought, with its columns.</summary>
+/// <param name="Encoding">How its letters are written: UTF-8, UTF-16 or Windows-1252.</param>
 internal sealed record UploadView(
     Guid Id,
     string FileName,
     long Bytes,
     FileShape Shape,
+    string Encoding,
     IReadOnlyList<JsonPlace> Columns
 );
 
@@ -106,7 +108,16 @@ internal static class ImportEndpoints
                 "This file has no heading line and no JSON object in its first line. Bring CSV with headings, or one JSON object a line (no list in brackets)."
             );
         }
-        return TypedResults.Ok(new UploadView(upload.Id, upload.FileName, upload.Bytes, upload.Shape, columns));
+        return TypedResults.Ok(
+            new UploadView(
+                upload.Id,
+                upload.FileName,
+                upload.Bytes,
+                upload.Shape,
+                FileEncoding.Of(upload.Path).Name,
+                columns
+            )
+        );
     }
 
     private static Results<Ok<PreviewView>, ProblemHttpResult> Preview(
@@ -124,6 +135,11 @@ internal static class ImportEndpoints
         var map = (request.Map ?? MapGuess.Guess(request.EventKind, [.. columns.Select(c => c.Pointer)])) with
         {
             Kind = request.EventKind,
+        };
+        // What the numbers of a column show is offered; what a person chose stands.
+        map = map with
+        {
+            Dates = map.Dates ?? ImportFile.DatesOf(upload.Path, upload.Shape, map.PlaceOf(Meaning.Time)),
         };
         var site = sites.GetById(siteId);
         var display = DisplayPolicy.For(request.EventKind);
@@ -219,6 +235,7 @@ internal static class ImportEndpoints
                 csv.WriteField("row");
                 csv.WriteField("column");
                 csv.WriteField("reason");
+                csv.WriteField("original");
                 await csv.NextRecordAsync();
                 var rows = db.Rejects.AsNoTracking().Where(r => r.ImportId == importId).OrderBy(r => r.Row);
                 await foreach (var reject in rows.AsAsyncEnumerable().WithCancellation(stop))
@@ -226,6 +243,7 @@ internal static class ImportEndpoints
                     csv.WriteField(reject.Row.ToString(CultureInfo.InvariantCulture));
                     csv.WriteField(reject.Field);
                     csv.WriteField(reject.Because);
+                    csv.WriteField(reject.Original);
                     await csv.NextRecordAsync();
                 }
             },

@@ -3,6 +3,7 @@ using System.Text;
 using System.Text.Json;
 using CsvHelper;
 using Outcry.Core.Care;
+using Outcry.Core.Sources;
 using Outcry.Server.Intake.Polls;
 
 namespace Outcry.Server.Intake.Imports;
@@ -18,7 +19,8 @@ internal enum FileShape
 }
 
 /// <summary>A row of a file, or why the line is none.</summary>
-internal sealed record FileRow(ListItem? Item, int Row, string? Fault);
+/// <param name="Original">The line as it stands in the file.</param>
+internal sealed record FileRow(ListItem? Item, int Row, string? Fault, string Original);
 
 /// <summary>Reads a file row by row, whatever its size.</summary>
 internal static class ImportFile
@@ -38,14 +40,14 @@ internal static class ImportFile
         shape == FileShape.Csv ? CsvRows(path) : JsonRows(path);
 
     /// <summary>Columns of a file with an example value each, in the file's order.</summary>
-    public static IReadOnlyList<Outcry.Core.Sources.JsonPlace> Columns(string path, FileShape shape)
+    public static IReadOnlyList<JsonPlace> Columns(string path, FileShape shape)
     {
         if (shape == FileShape.NdJson)
         {
             using var lines = Open(path);
             while (ReadLine(lines) is { } line)
                 if (line.Trim().Length > 0)
-                    return TryParse(line) is { } first ? Outcry.Core.Sources.JsonPlaces.List(first) : [];
+                    return TryParse(line) is { } first ? JsonPlaces.List(first) : [];
             return [];
         }
         // A JSON list would be read as one long heading.
@@ -79,7 +81,8 @@ internal static class ImportFile
                     ListReader.ContentId(string.Join('\u001f', cells))
                 ),
                 row,
-                null
+                null,
+                reader.Parser.RawRecord
             );
         }
     }
@@ -89,11 +92,11 @@ internal static class ImportFile
         using var reader = Open(path);
         for (var row = 1; ReadLine(reader) is { } line; row++)
             if (line.Length > LongestLine)
-                yield return new FileRow(null, row, $"The line is longer than {LongestLine / 1024} KB.");
+                yield return new FileRow(null, row, $"The line is longer than {LongestLine / 1024} KB.", line);
             else if (line.Trim().Length > 0)
                 yield return TryParse(line) is { ValueKind: JsonValueKind.Object } item
-                    ? new FileRow(ListReader.Of(row, item), row, null)
-                    : new FileRow(null, row, "The line is not one JSON object.");
+                    ? new FileRow(ListReader.Of(row, item), row, null, line)
+                    : new FileRow(null, row, "The line is not one JSON object.", line);
     }
 
     private static JsonElement? TryParse(string line)
@@ -126,6 +129,12 @@ internal static class ImportFile
         return line.Length > 0 ? line.ToString() : null;
     }
 
-    // UTF-8 unless a byte order mark says otherwise.
-    private static StreamReader Open(string path) => new(path, Encoding.UTF8, detectEncodingFromByteOrderMarks: true);
+    private static StreamReader Open(string path) =>
+        new(path, FileEncoding.Of(path).Encoding, detectEncodingFromByteOrderMarks: true);
+
+    /// <summary>The order of day and month that the times of a file show; null when they are not written as numbers, or show none.</summary>
+    public static DateOrder? DatesOf(string path, FileShape shape, string? timeColumn) =>
+        timeColumn is null
+            ? null
+            : WrittenDate.Guess(Rows(path, shape).Take(WrittenDate.MostLookedAt).Select(r => r.Item?.Read(timeColumn)));
 }

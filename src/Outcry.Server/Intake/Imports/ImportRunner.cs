@@ -33,6 +33,9 @@ internal sealed partial class ImportRunner(
 
     private const int MostFieldName = 200;
 
+    /// <summary>Characters of a rejected row that are kept, so that it can be found and mended.</summary>
+    private const int MostOriginal = 2_000;
+
     private readonly ConcurrentDictionary<Guid, CancellationTokenSource> _running = new();
 
     /// <summary>Begins an import and returns its row; it goes on by itself.</summary>
@@ -140,7 +143,7 @@ internal sealed partial class ImportRunner(
             row.Read++;
             var (arrival, fault) = Read(order, line, now, zone);
             if (fault is not null)
-                Reject(row, rejects, line.Row, fault);
+                Reject(row, rejects, line, fault);
             else if (arrival!.At >= from && (order.Newest is not { } most || taken < most))
             {
                 taken++;
@@ -157,7 +160,7 @@ internal sealed partial class ImportRunner(
             ? MapReader.Read(order.Map, item.Read, new ReadingContext(item.ContentId, now, zone))
             : (null, new ArrivalFault("", line.Fault!));
 
-    private static void Reject(ImportRow row, List<RejectRow> rejects, int place, ArrivalFault fault)
+    private static void Reject(ImportRow row, List<RejectRow> rejects, FileRow line, ArrivalFault fault)
     {
         row.Rejected++;
         if (row.Rejected <= MostRejects)
@@ -166,9 +169,10 @@ internal sealed partial class ImportRunner(
                 {
                     WorkspaceId = row.WorkspaceId,
                     ImportId = row.Id,
-                    Row = place,
+                    Row = line.Row,
                     Field = PlainText.Clip(PlainText.Clean(fault.Field), MostFieldName),
                     Because = PlainText.Clean(fault.Sentence),
+                    Original = PlainText.Clip(PlainText.Clean(line.Original.TrimEnd('\r', '\n')), MostOriginal),
                 }
             );
     }

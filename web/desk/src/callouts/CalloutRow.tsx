@@ -25,7 +25,7 @@ export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; 
         {onChoose && <input type="checkbox" aria-label={`Choose ${row.name}`} checked={isChosen} onChange={onChoose} />}
       </td>
       <td className="px-2 py-2.5 ps-1">
-        <StateSign state={row.state} />
+        <StateSign state={row.stands} />
         {row.hasChanges && <div className="text-[12px] leading-4 text-warn">draft differs</div>}
       </td>
       <td className="max-w-[520px] px-2 py-2.5">
@@ -51,7 +51,7 @@ export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; 
         {lastShownAt ? (
           ago(lastShownAt, now)
         ) : (
-          <span className="text-soft">{row.state === 'live' ? 'waiting for its first' : 'never'}</span>
+          <span className="text-soft">{row.stands === 'live' ? 'waiting for its first' : 'never'}</span>
         )}
       </td>
       <td className="px-2 py-2.5 whitespace-nowrap max-md:hidden">
@@ -123,8 +123,8 @@ function Acts({ row }: { row: CalloutListItem }) {
   if (row.state === 'live' && publisher) acts.push(['Pause', () => move.mutate('pause')]);
   if (row.state === 'paused' && publisher) acts.push(['Resume', () => move.mutate('resume')]);
   acts.push(['Duplicate', () => copy.mutate()]);
-  if (row.state === 'draft' || row.state === 'paused') acts.push(['Put away', () => move.mutate('archive')]);
-  if (row.state === 'archived') acts.push(['Fetch back', () => move.mutate('restore')]);
+  if (row.state === 'draft' || row.state === 'paused') acts.push(['Archive', () => move.mutate('archive')]);
+  if (row.state === 'archived') acts.push(['Restore', () => move.mutate('restore')]);
   if (!mayAct(member.role, 'editor')) return null;
   return (
     <DropdownMenu.Root modal={false}>

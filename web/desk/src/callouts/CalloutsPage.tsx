@@ -58,12 +58,14 @@ export function CalloutsPage() {
             label="State"
             value={listing.archived ? 'archived' : (listing.state ?? '')}
             choices={[
-              ['', 'all that are in work'],
+              ['', 'all current callouts'],
               ['live', 'those that are live'],
+              ['scheduled', 'those that are scheduled'],
+              ['ended', 'those that have ended'],
               ['paused', 'those that are paused'],
               ['draft', 'those never published'],
-              ['noted', 'those that want looking at'],
-              ['archived', 'those put away'],
+              ['noted', 'those that need attention'],
+              ['archived', 'those archived'],
             ]}
             onChoose={(v) => {
               setChosen(new Set());
@@ -104,7 +106,7 @@ export function CalloutsPage() {
             {list.data.length > 0
               ? 'No callout passes this filter.'
               : listing.archived
-                ? 'Nothing has been put away.'
+                ? 'Nothing is archived.'
                 : 'There is no callout yet. A new one begins with values that are good enough to leave alone.'}
           </p>
         ) : (

@@ -14,7 +14,7 @@ const FITS: Record<Move, (c: CalloutListItem) => boolean> = {
   restore: (c) => c.state === 'archived',
 };
 
-const WORDS: Record<Move, string> = { pause: 'Pause', resume: 'Resume', archive: 'Put away', restore: 'Fetch back' };
+const WORDS: Record<Move, string> = { pause: 'Pause', resume: 'Resume', archive: 'Archive', restore: 'Restore' };
 const BACK: Record<Move, Move> = { pause: 'resume', resume: 'pause', archive: 'restore', restore: 'archive' };
 
 /** What can be done with the chosen callouts at once. Each is done by itself: what is refused is named, the rest stays done. */

@@ -8,6 +8,7 @@ const item = (name: string, change: Partial<CalloutListItem> = {}): CalloutListI
   name,
   group: '',
   state: 'live',
+  stands: 'live',
   revision: 1,
   hasChanges: false,
   brief: aBrief(),
@@ -40,7 +41,7 @@ describe('the list of callouts', () => {
 
   it('finds by words, state, kind, and what wants looking at', () => {
     const all = [
-      item('Bought a mug', { state: 'paused' }),
+      item('Bought a mug', { state: 'paused', stands: 'paused' }),
       item('Kiln', { notes: [{ note: 'notShownLately', why: 'It needs 3 events.', control: 'from' }] }),
     ];
     expect(names(listed(all, { text: 'MUG' }))).toEqual([['', ['Bought a mug']]]);

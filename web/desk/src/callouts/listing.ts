@@ -8,7 +8,7 @@ export type SortKey = 'name' | 'state' | 'shown' | 'clicked' | 'closed' | 'lastS
 export interface Listing {
   archived?: boolean | undefined;
   text?: string | undefined;
-  state?: CalloutListItem['state'] | 'noted' | undefined;
+  state?: CalloutListItem['stands'] | 'noted' | undefined;
   kind?: CalloutListItem['brief']['kind'] | undefined;
   sort?: SortKey | undefined;
   /** Whether the smallest comes first. */
@@ -17,7 +17,7 @@ export interface Listing {
 
 const RANKS: Record<SortKey, (c: CalloutListItem) => string | number> = {
   name: (c) => c.name.toLowerCase(),
-  state: (c) => ['live', 'paused', 'draft', 'archived'].indexOf(c.state),
+  state: (c) => ['live', 'scheduled', 'ended', 'paused', 'draft', 'archived'].indexOf(c.stands),
   shown: (c) => c.figures.shown,
   clicked: (c) => c.figures.clicked,
   closed: (c) => c.figures.closed,
@@ -30,7 +30,7 @@ export function listed(all: readonly CalloutListItem[], listing: Listing): { gro
   const wanted = (listing.text ?? '').toLowerCase();
   const fitting = all.filter(
     (c) =>
-      (!listing.state || (listing.state === 'noted' ? c.notes.length > 0 : c.state === listing.state)) &&
+      (!listing.state || (listing.state === 'noted' ? c.notes.length > 0 : c.stands === listing.state)) &&
       (!listing.kind || c.brief.kind === listing.kind) &&
       (!wanted ||
         [c.name, c.group, KINDS[c.brief.kind].name, messageWords(c.brief.say.message), ...c.brief.where.includes].some((t) =>

@@ -1,3 +1,4 @@
+import { plural } from '../lib/plural';
 import type { Facet } from '../ui/Phrase';
 import type { Brief, Source } from './api';
 import { scheduleWords, triggerWords, turnWords } from './when';
@@ -11,7 +12,6 @@ import {
   pageWords,
   pauseWords,
   pictureWords,
-  plural,
   repeatWords,
   sourceWords,
   windowWords,

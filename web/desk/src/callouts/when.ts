@@ -1,5 +1,5 @@
+import { plural } from '../lib/plural';
 import type { Brief } from './api';
-import { plural } from './words';
 
 type When = Brief['when'];
 export type Trigger = When['triggers'][number];

@@ -1,8 +1,6 @@
 import { languageName } from '../lib/languages';
+import { plural } from '../lib/plural';
 import type { Brief, Source } from './api';
-
-/** "1 visit", "3 visits". */
-export const plural = (n: number, one: string, many = `${one}s`) => `${n} ${n === 1 ? one : many}`;
 
 /** "the last 7 days" for a window in minutes; "all time" for none. */
 export function windowWords(minutes: number | null): string {

@@ -103,7 +103,7 @@ function Composer({ callout }: { callout: Callout }) {
         </h1>
         <span className="text-soft">{KINDS[draft.brief.kind].name.toLowerCase()}</span>
         <span className="h-4 w-px bg-strong" />
-        <StateSign state={callout.state} />
+        <StateSign state={callout.stands} />
         {callout.revision > 0 && <span className="text-soft">revision {callout.revision}</span>}
         <SavedNote saving={saving} changedAt={callout.changedAt} onAgain={() => void save()} onReload={() => void reload()} />
         {mayEdit && (

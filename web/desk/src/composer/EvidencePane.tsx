@@ -45,6 +45,7 @@ export function EvidencePane({ kind, calloutId, version }: { kind: Brief['kind']
         )}
       </div>
       {data.missing && <p className="py-1.5 text-warn">{data.missing}</p>}
+      {data.tooLong && <p className="py-1.5 text-warn">{data.tooLong}</p>}
       {data.says && !data.missing && (
         <p className="py-1.5">
           It says now: <b>{data.says}</b>

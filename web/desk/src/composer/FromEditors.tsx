@@ -1,9 +1,13 @@
+import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
+import { useDesk } from '../app/desk';
 import type { Brief, Source } from '../callouts/api';
 import { nearWords } from '../callouts/model';
 import { comparisonWords, windowWords } from '../callouts/words';
 import { Button } from '../ui/Button';
 import { Choice, NumberField, Tick } from '../ui/Field';
+import { pagesQuery } from './api';
+import { Patterns, pathsOf } from './WhereEditor';
 
 type From = Brief['from'];
 type Change = (change: Partial<From>) => void;
@@ -125,25 +129,25 @@ export function CountedPagesEditor({ from, onChange }: { from: From; onChange: C
         ]}
         onChoose={(chosen) => onChange({ ofThisPage: chosen === 'this', pages: chosen === 'own' ? ['/'] : [] })}
       />
-      {pages === 'own' && (
-        <label className="grid gap-1">
-          Patterns, one on a line
-          <textarea
-            rows={3}
-            className="font-mono text-[12.5px]"
-            defaultValue={from.pages.join('\n')}
-            onChange={(e) =>
-              onChange({
-                pages: e.currentTarget.value
-                  .split('\n')
-                  .map((p) => p.trim())
-                  .filter(Boolean),
-              })
-            }
-          />
-        </label>
-      )}
+      {pages === 'own' && <CountedPages from={from} onChange={onChange} />}
     </div>
+  );
+}
+
+// Addresses are read and cleaned as where a callout shows, with the result said.
+function CountedPages({ from, onChange }: { from: From; onChange: Change }) {
+  const { site } = useDesk();
+  const { data } = useQuery(pagesQuery(site.id, { includes: from.pages, excludes: [], groups: [], replaces: false }));
+  return (
+    <Patterns
+      title="Counted are looks at"
+      empty="No page yet"
+      adding="Type a pattern or paste an address"
+      patterns={from.pages}
+      seen={data?.includes ?? []}
+      known={pathsOf(data)}
+      onChange={(pages) => onChange({ pages })}
+    />
   );
 }
 

@@ -1,16 +1,17 @@
-import { Bold, Italic, Link2 } from 'lucide-react';
+import { Bold, Italic, Link2, Underline } from 'lucide-react';
 import { useRef } from 'react';
 import type { Brief } from '../callouts/api';
 import { DetailField } from './SayEditors';
 
-const FALLBACKS: Record<string, string> = { name: 'Someone', first_name: 'Someone', product: 'a piece' };
+// The neutral noun is a token of its own, in the language of whoever reads.
+const FALLBACKS: Record<string, string> = { name: 'someone', first_name: 'someone' };
 
 // A number brings its noun along, in both forms.
 const written = (token: string) =>
   token === 'number'
     ? '{{ number }} {{ number | plural: one: "person", other: "people" }}'
     : FALLBACKS[token]
-      ? `{{ ${token} | default: "${FALLBACKS[token]}" }}`
+      ? `{{ ${token} | default: ${FALLBACKS[token]} }}`
       : `{{ ${token} }}`;
 
 /** The message with the tokens its sources offer; a click puts one where the cursor stands. */
@@ -44,6 +45,9 @@ export function MessageEditor({
         </Tool>
         <Tool label="Italic" onUse={() => put('*', '*')}>
           <Italic className="h-4 w-4" />
+        </Tool>
+        <Tool label="Underline" onUse={() => put('++', '++')}>
+          <Underline className="h-4 w-4" />
         </Tool>
         <Tool label="Link" onUse={() => put('[', '](/shop)')}>
           <Link2 className="h-4 w-4" />

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { useDesk } from '../app/desk';
@@ -8,6 +9,7 @@ import { useChange } from '../callouts/useChange';
 import { useNames } from '../callouts/useNames';
 import { Refusal } from '../lib/api';
 import { mayAct } from '../session/model';
+import { stripQuery } from '../strip/api';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
 import { publicationQuery, publish } from './api';
@@ -28,13 +30,14 @@ export function PublishButton({
   const [open, setOpen] = useState(false);
   const [note, setNote] = useState<string>();
   const changes = changedPhrases(callout.draft, callout.live);
+  const strip = useQuery({ ...stripQuery(site.id), enabled: open });
   const blocking = callout.problems.filter((p) => p.blocks);
   const allowed = mayAct(member.role, 'publisher');
   const took = (saved: Callout) => {
     queries.setQueryData(calloutQuery(site.id, callout.id).queryKey, saved);
     void queries.invalidateQueries({ queryKey: ['callouts'] });
     setOpen(false);
-    setNote(saved.state === 'live' ? `Live as revision ${saved.revision}.` : 'Off air.');
+    setNote(saved.state === 'live' ? `Live as revision ${saved.revision}.` : 'Paused. Open pages follow within 30 seconds.');
   };
   const go = useMutation({ mutationFn: async () => publish(site.id, callout.id, await settle()), onSuccess: took });
   const pause = useMutation({
@@ -77,19 +80,28 @@ export function PublishButton({
                 <h2 className="text-[17px] leading-6">
                   {callout.revision === 0 ? 'Put it live' : `Publish revision ${callout.revision + 1}`}
                 </h2>
+                {strip.data && !strip.data.heardAt && (
+                  <p className="font-semibold text-warn">
+                    The snippet has never been heard on this site, so nobody will see it yet.{' '}
+                    <Link to="/install" className="underline">
+                      Install it
+                    </Link>
+                  </p>
+                )}
                 {blocking.map((p) => (
                   <p key={p.message} className="text-bad">
                     {p.message}
                   </p>
                 ))}
                 {callout.live && <Changes callout={callout} changes={changes} />}
-                {callout.untouchedWording && (
-                  <p className="text-warn">The wording is still the starter's. It is true, but not yours yet.</p>
-                )}
+                {callout.untouchedWording && <p className="text-warn">You have not changed the starter words.</p>}
                 {callout.draft.where.includes.length + callout.draft.where.groups.length === 0 && (
                   <p className="text-warn">No page is named, so it shows on every page but the quiet ones.</p>
                 )}
                 {open && <Consequences callout={callout} onDraft={onDraft} />}
+                <p className="text-[12px] leading-4 text-soft">
+                  New page views see it at once. Pages that are open now keep what they have until the visitor goes on.
+                </p>
                 {refusal && (
                   <p role="alert" className="text-bad">
                     {refusal.message}
@@ -112,20 +124,20 @@ export function PublishButton({
   );
 }
 
-/** What would follow on every page group, and what could be done about the clashes, each played before it is offered. */
+/** What would follow on every kind of page, and what could be done about the clashes, each played before it is offered. */
 function Consequences({ callout, onDraft }: { callout: Callout; onDraft(brief: Callout['draft']): void }) {
   const { site } = useDesk();
   const queries = useQueryClient();
   const { data, error, isFetching } = useQuery(publicationQuery(site.id, callout.id, callout.draftVersion));
   const other = useChange();
   if (error) return <Refused error={error} />;
-  if (!data) return <p className="text-soft">Rehearsing every page group with it</p>;
+  if (!data) return <p className="text-soft">Rehearsing every kind of page with it</p>;
   return (
     <div className={`grid gap-3 border-t border-hair pt-3 ${isFetching ? 'opacity-70' : ''}`}>
       <div>
         <h3 className="font-sans text-[13px] font-semibold tracking-normal">For a new visitor</h3>
         {data.effects.length === 0 ? (
-          <p className="text-soft">Nothing comes on at another moment than today.</p>
+          <p className="text-soft">No change in timing, on any page that was looked at in the last 30 days.</p>
         ) : (
           <ul className="max-h-[140px] overflow-auto">
             {data.effects.map((effect) => (
@@ -156,6 +168,11 @@ function Consequences({ callout, onDraft }: { callout: Callout; onDraft(brief: C
                 {mend.sentence}
                 {mend.calloutId !== callout.id && ', live at once'}
               </Button>
+              {mend.warnings.map((w) => (
+                <span key={w} className="text-[12px] leading-4 text-warn">
+                  {w}
+                </span>
+              ))}
               {mend.effects.length > 0 && <span className="text-[12px] leading-4 text-soft">{mend.effects.join('; ')}.</span>}
             </div>
           ))}

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { Check, X } from 'lucide-react';
-import { type FormEvent, useState } from 'react';
+import { type FormEvent, useId, useState } from 'react';
 import { useDesk } from '../app/desk';
 import type { Brief } from '../callouts/api';
 import type { Named } from '../callouts/who';
@@ -43,6 +43,7 @@ export function WhereEditor({
           adding="Type a pattern or paste an address"
           patterns={where.includes}
           seen={data?.includes ?? []}
+          known={pathsOf(data)}
           onChange={(includes) => onChange({ includes })}
         />
         <Patterns
@@ -51,6 +52,7 @@ export function WhereEditor({
           adding="Add an exception"
           patterns={where.excludes}
           seen={data?.excludes ?? []}
+          known={pathsOf(data)}
           onChange={(excludes) => onChange({ excludes })}
         />
         {data && data.leaveOuts.length > 0 && (
@@ -79,6 +81,9 @@ export function WhereEditor({
     </div>
   );
 }
+
+/** Paths of the known pages, the busiest first. */
+export const pathsOf = (match: Schema<'MatchView'> | undefined) => [...new Set((match?.pages ?? []).map((p) => p.path))].slice(0, 200);
 
 const LEAVE_OUT_WORDS: Record<Schema<'LeaveOutSort'>, string> = {
   thankYou: 'they have just done it',
@@ -124,6 +129,7 @@ export function Patterns({
   adding,
   patterns,
   seen,
+  known = [],
   onChange,
 }: {
   title: string;
@@ -131,9 +137,12 @@ export function Patterns({
   adding: string;
   patterns: readonly string[];
   seen: readonly Schema<'PatternView'>[];
+  /** Paths of pages the snippet has been heard from, offered while one types. */
+  known?: readonly string[];
   onChange(patterns: string[]): void;
 }) {
   const [hint, setHint] = useState('');
+  const list = useId();
 
   function add(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
@@ -192,8 +201,14 @@ export function Patterns({
           aria-label={adding}
           placeholder={adding}
           className="min-w-0 flex-1 font-mono text-[12.5px] placeholder:font-sans placeholder:text-soft"
+          list={list}
           onChange={() => setHint('Enter adds it')}
         />
+        <datalist id={list}>
+          {known.map((path) => (
+            <option key={path} value={path} />
+          ))}
+        </datalist>
         <button type="submit" className="rounded border border-edge bg-sheet px-2 font-semibold">
           Add
         </button>

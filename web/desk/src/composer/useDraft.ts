@@ -16,6 +16,8 @@ export type Saving = { is: 'saved' } | { is: 'saving' } | { is: 'refused'; refus
 /** Saved this long after the last key; short enough that the stage follows while one types. */
 const SAVE_AFTER_MS = 250;
 
+const wordsOf = ({ say }: Brief) => [say.message, ...say.translations.map((t) => t.message)].join('\n\n');
+
 /** Holds the draft being written and saves it by itself, one save after another, never over a colleague's. */
 export function useDraft(siteId: string, callout: Callout) {
   const queries = useQueryClient();
@@ -43,6 +45,12 @@ export function useDraft(siteId: string, callout: Callout) {
       version.current = saved.draftVersion;
       queries.setQueryData(calloutQuery(siteId, callout.id).queryKey, saved);
       setSaving({ is: 'saved' });
+      // Starter words that were left alone follow what the brief draws on: the server words them, and the desk takes them over.
+      if (latest.current === sent && wordsOf(saved.draft) !== wordsOf(sent.brief)) {
+        latest.current = { ...sent, brief: saved.draft };
+        setDraft(latest.current);
+        setEpoch((e) => e + 1);
+      }
     } catch (error) {
       // What was typed stays; a server that was away is tried again with the next key or the button.
       dirty.current = true;

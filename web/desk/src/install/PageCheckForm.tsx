@@ -37,11 +37,13 @@ function Result({ checked }: { checked: PageCheck }) {
   return (
     <div className="grid gap-3" role="status">
       <ul className="border-t border-hair">
-        <Line passed={checked.heardAt !== null}>
-          {checked.heardAt
-            ? `The snippet was last heard from ${checked.path} ${ago(checked.heardAt, Date.now())}; ${checked.views.toLocaleString('en-GB')} page views in 30 days.`
-            : `The snippet was not heard from ${checked.path} in the last 30 days.`}
-        </Line>
+        {checked.hostAllowed && (
+          <Line passed={checked.heardAt !== null}>
+            {checked.heardAt
+              ? `The snippet was last heard from ${checked.path} ${ago(checked.heardAt, Date.now())}; ${checked.views.toLocaleString('en-GB')} page views in 30 days.`
+              : `The snippet was not heard from ${checked.path} in the last 30 days.`}
+          </Line>
+        )}
         {checked.tests.map((t) => (
           <Line key={t.name} passed={t.passed}>
             {t.sentence}

@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useDesk } from '../app/desk';
 import type { Schema } from '../lib/api';
+import { plural } from '../lib/plural';
 import { day } from '../lib/time';
 import { trafficQuery } from './api';
 
@@ -55,7 +56,7 @@ function Row({ group, strong }: { group: Group; strong: boolean }) {
       {[group.hour, group.day, group.week, group.month].map((f, i) => (
         <td key={i} className="text-end">
           {number(f.visitors)}
-          <span className="block text-[12px] leading-4 font-normal text-soft">{number(f.views)} views</span>
+          <span className="block text-[12px] leading-4 font-normal text-soft">{plural(f.views, 'view')}</span>
         </td>
       ))}
     </tr>

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useDesk } from '../app/desk';
+import { plural } from '../lib/plural';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { CopyButton } from '../ui/Copy';
@@ -181,6 +182,11 @@ function Words({ care, onWords }: { care: Care; onWords(words: Care['words']): v
         </label>
         <Button type="submit">Try</Button>
       </form>
+      {care.stillToScan !== null && (
+        <p role="status" className="text-soft">
+          Looking through the ledger for words that are new: {plural(care.stillToScan, 'event')} to go.
+        </p>
+      )}
       <p role="status">{attempt.data && (attempt.data.found === null ? 'It may pass.' : `It is held: found “${attempt.data.found}”.`)}</p>
     </Section>
   );

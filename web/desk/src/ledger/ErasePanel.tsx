@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
 import { useDesk } from '../app/desk';
+import { plural } from '../lib/plural';
 import { clock, day } from '../lib/time';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
@@ -68,8 +69,7 @@ export function ErasePanel({ onClose }: { onClose(): void }) {
         <ul className="grid gap-2 text-[12px] leading-4">
           {erasures.data?.map((e) => (
             <li key={e.id} className="border-t border-hair pt-2">
-              {day(e.at)}, {clock(e.at)}, by {e.by}, found by {e.foundBy}: {e.events} events, {e.visitors} visitors, {e.deliveries}{' '}
-              deliveries
+              {day(e.at)}, {clock(e.at)}, by {e.by}, found by {e.foundBy}: {heldWords(e.events, e.visitors, e.deliveries)}
               <span className="block font-mono break-all text-soft">proof {e.digest.slice(0, 32)}</span>
             </li>
           ))}
@@ -112,9 +112,7 @@ function Found({ held, mayErase, onErased }: { held: Held; mayErase: boolean; on
   }
   return (
     <>
-      <Section
-        title={`Found by ${held.foundBy}: ${held.events.length} events, ${held.visitors.length} visitors, ${held.deliveries.length} deliveries`}
-      >
+      <Section title={`Found by ${held.foundBy}: ${heldWords(held.events.length, held.visitors.length, held.deliveries.length)}`}>
         {held.foundBy === 'name' && (
           <p className="text-[12px] leading-4 text-warn">
             Of a last name one letter is kept, so this may be more people than one. Untick who is not meant.
@@ -182,3 +180,6 @@ function Found({ held, mayErase, onErased }: { held: Held; mayErase: boolean; on
     </>
   );
 }
+
+const heldWords = (events: number, visitors: number, deliveries: number) =>
+  [plural(events, 'event'), plural(visitors, 'visitor'), plural(deliveries, 'delivery', 'deliveries')].join(', ');

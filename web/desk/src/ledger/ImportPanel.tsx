@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { useDesk } from '../app/desk';
 import { sourcesQuery } from '../callouts/api';
+import { plural } from '../lib/plural';
 import { clock, day } from '../lib/time';
 import { Button } from '../ui/Button';
 import { NumberField, SelectField } from '../ui/Field';
@@ -98,7 +99,7 @@ export function ImportPanel({ source: given, onClose }: { source: string | undef
         </label>
         {share !== undefined && (
           <p role="status" className="flex items-center gap-2">
-            Bringing it <progress value={share} max={1} aria-label="Upload" /> {Math.round(share * 100)} %
+            Uploading <progress value={share} max={1} aria-label="Upload" /> {Math.round(share * 100)} %
           </p>
         )}
         <Refused error={bring.error} />
@@ -106,6 +107,10 @@ export function ImportPanel({ source: given, onClose }: { source: string | undef
       {upload && preview && map && source && (
         <>
           <Section title={`What stands in ${upload.fileName}`}>
+            <p className="text-soft">
+              Read as {upload.encoding}
+              {map.dates && `, dates ${map.dates === 'dayFirst' ? 'day first' : 'month first'}`}.
+            </p>
             <MapEditor map={map} preview={preview} onMap={setMap} />
             <Refused error={look.error} />
           </Section>
@@ -131,7 +136,7 @@ export function ImportPanel({ source: given, onClose }: { source: string | undef
             </fieldset>
             <p className="flex flex-wrap gap-2">
               <Button onClick={() => begin.mutate(true)} disabled={begin.isPending || !!preview.mapFault}>
-                Try it dry
+                Test import
               </Button>
               <Button kind="primary" onClick={() => begin.mutate(false)} disabled={begin.isPending || !!preview.mapFault}>
                 Import
@@ -196,7 +201,7 @@ const count = (n: number) => n.toLocaleString('en-GB');
 
 function said(i: Import): string {
   const parts = [
-    `${count(i.read)} rows read`,
+    `${plural(i.read, 'row')} read`,
     `${count(i.added)} ${i.isDryRun ? 'would be new' : 'new'}`,
     i.repeated > 0 && `${count(i.repeated)} known`,
     i.held > 0 && `${count(i.held)} held for a look`,

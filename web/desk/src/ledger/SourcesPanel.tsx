@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { TriangleAlert } from 'lucide-react';
 import { useDesk } from '../app/desk';
 import { type Source, sourcesQuery } from '../callouts/api';
+import { plural } from '../lib/plural';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
 import { mayAct } from '../session/model';
@@ -94,7 +95,15 @@ const HOUR_PX = 3;
 function Hours({ hours }: { hours: readonly number[] }) {
   const most = Math.max(...hours, 1);
   return (
-    <svg width={24 * HOUR_PX} height={HIGH_PX} role="img" aria-label={`${hours.reduce((a, b) => a + b, 0)} events in 24 hours`}>
+    <svg
+      width={24 * HOUR_PX}
+      height={HIGH_PX}
+      role="img"
+      aria-label={`${plural(
+        hours.reduce((a, b) => a + b, 0),
+        'event',
+      )} in 24 hours`}
+    >
       {hours.map((count, hour) => {
         const high = count === 0 ? 1 : Math.max(2, (count / most) * HIGH_PX);
         return (

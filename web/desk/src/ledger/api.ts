@@ -185,6 +185,7 @@ export const careQuery = (siteId: string) =>
   queryOptions({
     queryKey: ['care', siteId],
     queryFn: () => answered(client.GET('/api/sites/{siteId}/care', site(siteId))),
+    refetchInterval: (query) => (query.state.data?.stillToScan ? 1_000 : false),
   });
 
 export const setCare = (siteId: string, body: Schema<'CareRequest'>) =>

@@ -117,6 +117,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/v/alive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakeSignOfLife"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/v/points": {
         parameters: {
             query?: never;
@@ -1556,12 +1572,21 @@ export interface components {
          * @description Something that happens on a page, by the visitor's doing or not.
          * @enum {unknown}
          */
-        ActKind: "hide" | "return" | "close" | "click" | "hover" | "leave" | "scroll" | "see" | "pointerOut" | "flickUp" | "clickElement" | "videoEnds" | "pageEvent" | "move" | "holdOpens" | "holdCloses" | "teamLeaves" | "teamReturns";
+        ActKind: "hide" | "return" | "close" | "click" | "hover" | "leave" | "scroll" | "see" | "pointerOut" | "flickUp" | "clickElement" | "videoEnds" | "pageEvent" | "move" | "busy" | "holdOpens" | "holdCloses" | "teamLeaves" | "teamReturns" | "over";
         AddSourceRequest: {
             name: string;
             kind: components["schemas"]["SourceKind"];
             eventKind: components["schemas"]["EventKind"];
             settings: components["schemas"]["SourceSettings"];
+        };
+        AliveRequest: {
+            site: string;
+            page: string;
+            passport: string;
+            on?: null | string[];
+        };
+        AliveResponse: {
+            over: string[];
         };
         BasketPart: {
             selector: string;
@@ -1631,6 +1656,7 @@ export interface components {
             name: string;
             group: string;
             state: components["schemas"]["CalloutState"];
+            stands: components["schemas"]["CalloutStanding"];
             /** Format: int32 */
             revision: number;
             hasChanges: boolean;
@@ -1647,6 +1673,11 @@ export interface components {
             why: string;
             control: null | components["schemas"]["ControlPlace"];
         };
+        /**
+         * @description How a callout stands at a moment: its state, and for one that is live what its dates make of it.
+         * @enum {unknown}
+         */
+        CalloutStanding: "draft" | "scheduled" | "live" | "ended" | "paused" | "archived";
         /**
          * @description Where a callout stands in its life.
          * @enum {unknown}
@@ -1665,6 +1696,7 @@ export interface components {
             id: string;
             name: string;
             state: components["schemas"]["CalloutState"];
+            stands: components["schemas"]["CalloutStanding"];
             /** Format: int32 */
             revision: number;
             /** Format: int32 */
@@ -1699,6 +1731,8 @@ export interface components {
             suppliedWords: {
                 [key: string]: number;
             };
+            /** Format: int32 */
+            stillToScan: null | number;
             identitySecret: null | string;
         };
         CastRequest: {
@@ -1763,6 +1797,8 @@ export interface components {
             by: string;
             at: components["schemas"]["Instant"];
         };
+        /** @enum {unknown} */
+        DateOrder: "dayFirst" | "monthFirst" | null;
         DeedView: {
             /** Format: uuid */
             eventId: string;
@@ -1826,7 +1862,7 @@ export interface components {
          * @description How a showing came to its end.
          * @enum {unknown}
          */
-        EndedBy: "stayed" | "closed" | "clicked" | "yielded" | "pageLeft";
+        EndedBy: "stayed" | "closed" | "clicked" | "yielded" | "over" | "pageLeft";
         EntryRequest: {
             /** @default  */
             who: string;
@@ -1925,6 +1961,7 @@ export interface components {
              * @default
              */
             currency: string;
+            dates?: null | components["schemas"]["DateOrder"];
         };
         EventPage: {
             events: components["schemas"]["EventView"][];
@@ -1983,6 +2020,7 @@ export interface components {
             span: string;
             missing: null | string;
             says: string;
+            tooLong: null | string;
             rows: components["schemas"]["EvidenceRowView"][];
         };
         /**
@@ -2495,11 +2533,21 @@ export interface components {
             notShown: components["schemas"]["NotShownView"][];
             mends: components["schemas"]["ClashView"][];
         };
+        LaneDifferenceView: {
+            path: string;
+            /** Format: int32 */
+            pages: number;
+            /** Format: double */
+            viewsADay: number;
+            quietBy: null | string;
+            showings: components["schemas"]["ShowingView"][];
+        };
         LaneView: {
             /** Format: uuid */
             groupId: string;
             name: string;
             path: string;
+            differs: components["schemas"]["LaneDifferenceView"][];
             /** Format: double */
             viewsADay: number;
             stillThere: number[];
@@ -2546,6 +2594,7 @@ export interface components {
             what: string;
             /** Format: int64 */
             agoMs: number;
+            key?: null | string;
         };
         /** @description How it looks. */
         LookFacet: {
@@ -2618,6 +2667,7 @@ export interface components {
             trying: string;
             sentence: string;
             effects: string[];
+            warnings: string[];
             brief: components["schemas"]["Brief"];
         };
         MetView: {
@@ -2660,6 +2710,12 @@ export interface components {
          * @enum {unknown}
          */
         NumberStyle: "exact" | "rounded" | "hidden";
+        OffSheetView: {
+            /** Format: uuid */
+            calloutId: string;
+            name: string;
+            why: string;
+        };
         OwnWordsRequest: {
             words: {
                 [key: string]: string;
@@ -2758,6 +2814,10 @@ export interface components {
          * @enum {unknown}
          */
         PlaceLevel: "none" | "country" | "region" | "city";
+        PlacesPart: {
+            found: string[];
+            inView: string[];
+        };
         /** @description Something done on a page of a planned visit. */
         PlannedAct: {
             /**
@@ -2825,6 +2885,8 @@ export interface components {
             };
             /** @default false */
             known: boolean;
+            /** @default false */
+            again: boolean;
         };
         PlanResponse: {
             visitor: string;
@@ -2838,6 +2900,11 @@ export interface components {
                 [key: string]: components["schemas"]["WordsPart"];
             };
             shapes: null | string;
+            listen: string;
+            ends: null | {
+                [key: string]: number;
+            };
+            look: null | string[];
             forms: components["schemas"]["FormPart"][];
             baskets: components["schemas"]["BasketPart"][];
             mark: null | components["schemas"]["MarkPart"];
@@ -2961,7 +3028,7 @@ export interface components {
             lacks: boolean;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
-        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonWordingFailed"];
+        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"];
         /** @description The visit has had as many callouts as the house rules allow. */
         ReasonBudgetSpent: {
             /** @enum {string} */
@@ -2997,6 +3064,8 @@ export interface components {
             /** Format: int64 */
             dueMs: number;
             hold: components["schemas"]["HoldKind"];
+            /** @description Whether the tab was out of sight for a while before, so that the clock on the wall shows later times. */
+            tabWasHidden?: boolean;
         };
         /** @description The visitor closed something and is left alone. */
         ReasonHushed: {
@@ -3012,6 +3081,8 @@ export interface components {
             dueMs: number;
             /** Format: int64 */
             stayedMs: number;
+            /** @description Whether the tab was out of sight for a while before, so that the clock on the wall shows later times. */
+            tabWasHidden?: boolean;
         };
         /** @description What it waits for did not happen on this page. */
         ReasonNeverDue: {
@@ -3054,6 +3125,15 @@ export interface components {
              * @description The callout on screen, or whose gap was running, when it was due.
              */
             blocker: null | string;
+            /** @description Whether the tab was out of sight for a while before, so that the clock on the wall shows later times. */
+            tabWasHidden?: boolean;
+        };
+        /** @description It stands in the page's own content, and its place there was not on this page when visitors looked at it. */
+        ReasonNoPlace: {
+            /** @enum {string} */
+            kind?: "noPlace";
+            /** @description The place. */
+            selector: string;
         };
         /** @description There was no room for it on the screen beside what the page keeps there. */
         ReasonNoRoom: {
@@ -3382,7 +3462,9 @@ export interface components {
             /** Format: int32 */
             closeAfterSeconds: number;
             trial: null | components["schemas"]["TrialChangeView"];
+            hasGroups: boolean;
             lanes: components["schemas"]["LaneView"][];
+            offSheet: components["schemas"]["OffSheetView"][];
         };
         SaveDraftRequest: {
             name: string;
@@ -3509,6 +3591,9 @@ export interface components {
             scrollPercent: null | number;
             /** Format: int32 */
             priority: number;
+            /** Format: int32 */
+            sharePercent: null | number;
+            placeUnknown: boolean;
         };
         /**
          * @description The side of the screen.
@@ -3538,6 +3623,7 @@ export interface components {
             track?: null | components["schemas"]["TrackPart"][];
             identify?: null | components["schemas"]["IdentifyPart"];
             found?: null | components["schemas"]["FoundFormPart"][];
+            places?: null | components["schemas"]["PlacesPart"];
             /** @default false */
             gpc: boolean;
         };
@@ -3660,6 +3746,11 @@ export interface components {
             italic: boolean;
             /** @description Where it leads, already checked by SafeLink; null for plain text. */
             link?: null | string;
+            /**
+             * @description Underlined.
+             * @default false
+             */
+            underlined: boolean;
         };
         StagePart: {
             note: null | string;
@@ -3688,6 +3779,8 @@ export interface components {
             visitorsNow: number;
             /** Format: int32 */
             calloutsLive: number;
+            /** Format: int32 */
+            calloutsScheduled: number;
             lastEvent: null | string;
             lastEventAt: null | components["schemas"]["Instant"];
         };
@@ -3806,6 +3899,7 @@ export interface components {
             /** Format: int64 */
             bytes: number;
             shape: components["schemas"]["FileShape"];
+            encoding: string;
             columns: components["schemas"]["JsonPlace"][];
         };
         UseView: {
@@ -4303,6 +4397,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThereResponse"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeSignOfLife: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["AliveRequest"];
+                "application/json": components["schemas"]["AliveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AliveResponse"];
                 };
             };
             /** @description Bad Request */

@@ -2,7 +2,7 @@ import { type KeyboardEvent, useRef } from 'react';
 import { KINDS } from '../callouts/words';
 import { pageClock } from '../lib/time';
 import { ShapeSign } from '../ui/ShapeSign';
-import type { Showing } from './api';
+import { type Showing, shareWords } from './api';
 import { placeOf } from './axis';
 import { useDelayDrag } from './useDelayDrag';
 
@@ -33,7 +33,8 @@ export function CueBlock({
   const last = turns[turns.length - 1] ?? first;
   const seconds = Math.round((first.endMs - first.startMs) / 1000);
   const stays = first.endedBy === 'closed' ? 'until closed' : `${seconds} s`;
-  const small = `${KINDS[first.kind].name.toLowerCase()}, ${turns.length > 1 ? `${turns.length} turns` : stays}`;
+  const share = first.sharePercent === null ? '' : `, shown to ${shareWords(first.sharePercent)}`;
+  const small = `${KINDS[first.kind].name.toLowerCase()}, ${turns.length > 1 ? `${turns.length} turns` : stays}${share}`;
   const left = placeOf(first.startMs);
   const wait = first.waitSeconds;
 

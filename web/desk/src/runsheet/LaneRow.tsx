@@ -1,3 +1,4 @@
+import { plural } from '../lib/plural';
 import { pageClock } from '../lib/time';
 import { Button } from '../ui/Button';
 import { ShapeSign } from '../ui/ShapeSign';
@@ -42,7 +43,7 @@ export function LaneRow({
         className={`w-[148px] flex-none border-e border-ink px-4 py-2 text-start max-sm:w-[104px] max-sm:px-2 ${isChosen ? 'bg-selectwash' : 'hover:bg-sheet2'}`}
       >
         <span className="block truncate font-semibold">{lane.name}</span>
-        <span className="block text-[12px] leading-4 text-soft">{Math.round(lane.viewsADay).toLocaleString('en-GB')} views a day</span>
+        <span className="block text-[12px] leading-4 text-soft">{plural(Math.round(lane.viewsADay), 'view')} a day</span>
         <span className="my-1 block h-[3px] bg-hair">
           <span className="block h-full bg-ink" style={{ width: `${busiest ? (lane.viewsADay / busiest) * 100 : 0}%` }} />
         </span>
@@ -92,9 +93,22 @@ export function LaneRow({
             <Clashes clashes={lane.clashes} onChoose={onChooseBlock} />
             {isEmpty && (
               <p className="relative flex items-center gap-3 p-5 text-soft">
-                A visitor meets nothing here.
+                {lane.differs.length > 0 ? `A visitor meets nothing on ${lane.path}, the busiest page.` : 'A visitor meets nothing here.'}
                 {onStart && <Button onClick={onStart}>Start a callout for {lane.name.toLowerCase()}</Button>}
               </p>
+            )}
+            {lane.differs.length > 0 && (
+              <button
+                type="button"
+                onClick={onChooseLane}
+                className="absolute end-2 bottom-1.5 z-10 rounded border border-edge bg-sheet px-1.5 text-[12px] leading-5 font-semibold text-cobalt hover:underline"
+              >
+                {plural(
+                  lane.differs.reduce((sum, d) => sum + d.pages, 0),
+                  'page differs',
+                  'pages differ',
+                )}
+              </button>
             )}
           </>
         )}
@@ -173,7 +187,7 @@ function WaitingWords({ cue }: { cue: Waiting }) {
             <span key={i} className={`h-2 w-1.5 border border-ink ${i < (has * Math.min(needs, 5)) / needs ? 'bg-ink' : 'bg-sheet'}`} />
           ))}
         </span>
-        waiting: {has} of {needs} events
+        waiting: {has} of {plural(needs, 'event')}
       </>
     );
   }

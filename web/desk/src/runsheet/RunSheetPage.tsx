@@ -1,11 +1,13 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { useNavigate, useSearch } from '@tanstack/react-router';
+import { Link, useNavigate, useSearch } from '@tanstack/react-router';
+import { Popover } from 'radix-ui';
 import { useDesk } from '../app/desk';
 import { startCallout } from '../callouts/api';
 import { HouseRulesPanel } from '../house';
+import { plural } from '../lib/plural';
 import { mayAct } from '../session/model';
 import { Failed, Waiting } from '../ui/Notice';
-import { runSheetQuery, type SheetSearch } from './api';
+import { type OffSheet, runSheetQuery, type SheetSearch } from './api';
 import { placeOf, TICKS } from './axis';
 import { HourRuler } from './HourRuler';
 import { LaneRow } from './LaneRow';
@@ -49,7 +51,7 @@ export function RunSheetPage() {
       </div>
     );
   if (!sheet.data) return <Waiting>Rehearsing every page group</Waiting>;
-  const { lanes, rules, drafts, paused, who, assumed, trial } = sheet.data;
+  const { lanes, rules, drafts, paused, who, assumed, trial, offAir, offSheet, hasGroups } = sheet.data;
   const busiest = Math.max(...lanes.map((l) => l.viewsADay), 0);
   const lane = lanes.find((l) => l.groupId === laneId);
   const mayEdit = mayAct(member.role, 'editor');
@@ -61,12 +63,18 @@ export function RunSheetPage() {
           To be in that segment the visitor is taken to be {assumed.join(', ')}.
         </p>
       )}
+      {offAir && (
+        <p role="status" className="flex-none border-b border-ink bg-marigold px-4 py-1.5 font-semibold text-ink">
+          The site is off air: a visitor meets nothing on any page until it is back on air.
+        </p>
+      )}
       <div className="relative flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
           <Axis />
           {lanes.length === 0 && (
             <p className="p-6 text-soft">
-              There is no page group yet. Page groups are the lanes of this sheet: make the first under Audience, Page groups.
+              No page has been heard from yet. Put the snippet on the site under Install; its pages then stand here as lanes. Name them as
+              page groups under Audience.
             </p>
           )}
           <ul
@@ -84,7 +92,7 @@ export function RunSheetPage() {
                 isChosen={laneId === l.groupId && !block}
                 onChooseBlock={(chosen) => choose(chosen, l.groupId)}
                 onChooseLane={() => choose(undefined, l.groupId)}
-                onStart={mayEdit ? () => start.mutate(l.groupId) : undefined}
+                onStart={mayEdit && hasGroups && l.groupId !== NO_GROUP ? () => start.mutate(l.groupId) : undefined}
                 onDelay={mayEdit ? (calloutId, seconds) => attempt(`wait.${calloutId}.${seconds}`) : undefined}
               />
             ))}
@@ -92,8 +100,9 @@ export function RunSheetPage() {
           {trial && <TrialBar key={`${trial.calloutId}:${trial.sentence}`} trial={trial} onDone={() => attempt(undefined)} />}
           <div className="flex min-h-10 flex-none flex-wrap items-center gap-x-6 border-t border-ink px-4 text-[12px]">
             <span>
-              <b>Off the sheet</b> {drafts} {drafts === 1 ? 'draft' : 'drafts'}, {paused} paused
+              <b>Off the sheet</b> {plural(drafts, 'draft')}, {paused} paused
             </span>
+            {offSheet.length > 0 && <OffTheSheet off={offSheet} />}
             <span className="text-soft">
               <button
                 type="button"
@@ -126,6 +135,40 @@ export function RunSheetPage() {
         )}
       </div>
     </div>
+  );
+}
+
+/** Pages that are in no group stand under this id. */
+const NO_GROUP = '00000000-0000-0000-0000-000000000000';
+
+/** Live callouts that this visitor meets on no lane, each with why. */
+function OffTheSheet({ off }: { off: readonly OffSheet[] }) {
+  return (
+    <Popover.Root>
+      <Popover.Trigger className="font-semibold text-cobalt hover:underline max-sm:min-h-11">
+        {off.length} live, met on no lane
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          side="top"
+          align="start"
+          sideOffset={6}
+          aria-label="Live callouts off the sheet"
+          className="z-50 max-h-[60vh] w-[420px] max-w-[calc(100vw-16px)] overflow-auto rounded border border-ink bg-sheet p-4 shadow-lg"
+        >
+          <ul>
+            {off.map((o) => (
+              <li key={o.calloutId} className="border-t border-hair py-1.5 first:border-t-0">
+                <Link to="/callouts/$calloutId" params={{ calloutId: o.calloutId }} className="font-semibold text-cobalt hover:underline">
+                  {o.name}
+                </Link>
+                <span className="block text-[12px] leading-4 text-soft">{o.why}</span>
+              </li>
+            ))}
+          </ul>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }
 

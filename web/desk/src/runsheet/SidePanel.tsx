@@ -4,13 +4,14 @@ import { useDesk } from '../app/desk';
 import { calloutQuery } from '../callouts/api';
 import { BriefLine } from '../callouts/BriefLine';
 import { ControlLink } from '../callouts/ReasonLine';
+import { plural } from '../lib/plural';
 import { pageClock } from '../lib/time';
 import { plannedPage, trimmed, type Visitor } from '../rehearsal/model';
 import { useTrial } from '../rehearsal/useTrial';
 import { Button } from '../ui/Button';
 import { Panel, Refused } from '../ui/Panel';
 import { StateSign } from '../ui/StateSign';
-import { type Lane, laneQuery, type Mend, type NotShown, type SheetSearch } from './api';
+import { type Difference, type Lane, laneQuery, type Mend, type NotShown, type SheetSearch, shareWords } from './api';
 import { ClashPicture } from './ClashPicture';
 
 /** Beside the lanes: one block or one lane, with what is not shown there, why, and what would end a clash. */
@@ -58,7 +59,7 @@ export function SidePanel({
             Rehearse {shown ? `to ${pageClock(from * 1000)}` : 'here'}
           </Link>
           <Button className="flex-1" disabled={trial.isPending} onClick={() => trial.mutate({ path: lane.path, visitor: trimmed(who) })}>
-            Walk the site
+            Start a trial visit
           </Button>
           <Refused error={trial.error} />
         </>
@@ -66,7 +67,7 @@ export function SidePanel({
     >
       {/* Of what is not shown here the reason is what one came for; of what is shown, the brief. */}
       {block && shown && <ChosenBlock lane={lane} calloutId={block} />}
-      {!block && <ChosenLane lane={lane} />}
+      {!block && <ChosenLane lane={lane} who={who} />}
       {detail.data ? (
         <NotShownHere
           notShown={detail.data.notShown}
@@ -86,6 +87,37 @@ export function SidePanel({
   );
 }
 
+/** Where other pages of the lane come to something else than the busiest, each leading to its own rehearsal. */
+function Differences({ lane, who }: { lane: Lane; who: Visitor }) {
+  return (
+    <div className="mt-3 border-t border-hair pt-2">
+      <h3 className="font-sans text-[13px] font-semibold tracking-normal">Where its pages differ</h3>
+      <ul>
+        {lane.differs.map((d) => (
+          <li key={d.path} className="border-t border-hair py-1.5 first:border-t-0">
+            <Link
+              to="/rehearsal"
+              search={{ visitor: trimmed(who), pages: [{ ...plannedPage(d.path, 120), leaves: true }] }}
+              className="font-mono text-[12.5px] text-cobalt hover:underline"
+            >
+              {d.path}
+            </Link>
+            {d.pages > 1 && <span className="text-soft"> and {plural(d.pages - 1, 'page')} like it</span>}
+            <span className="block text-[12px] leading-4 text-soft">{differenceWords(d)}</span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+const differenceWords = (d: Difference) =>
+  d.quietBy
+    ? `Quiet by house rule: ${d.quietBy}.`
+    : d.showings.length === 0
+      ? 'A visitor meets nothing there.'
+      : `${d.showings.map((s) => `${s.name} at ${pageClock(s.startMs)}`).join(', ')}.`;
+
 function BlockTitle({ calloutId }: { calloutId: string }) {
   const { site } = useDesk();
   const { data } = useQuery(calloutQuery(site.id, calloutId));
@@ -94,7 +126,7 @@ function BlockTitle({ calloutId }: { calloutId: string }) {
     <>
       {data.name}
       <span className="block font-sans text-[12px] leading-4 font-normal tracking-normal text-soft">
-        <StateSign state={data.state} />, revision {data.revision}
+        <StateSign state={data.stands} />, revision {data.revision}
       </span>
     </>
   );
@@ -120,6 +152,11 @@ function ChosenBlock({ lane, calloutId }: { lane: Lane; calloutId: string }) {
         </dl>
       )}
       {first && <p className="my-3 text-soft">Would say: {first.says}</p>}
+      {first && first.sharePercent !== null && (
+        <p className="my-3 text-soft">
+          Shown to {shareWords(first.sharePercent)} of visitors; the rest are held back to measure its effect.
+        </p>
+      )}
       <BriefLine brief={callout.live ?? callout.draft} className="font-display text-[15px] leading-[26px]" />
     </section>
   );
@@ -134,7 +171,7 @@ function Figure({ value, words }: { value: string; words: string }) {
   );
 }
 
-function ChosenLane({ lane }: { lane: Lane }) {
+function ChosenLane({ lane, who }: { lane: Lane; who: Visitor }) {
   const shown = [...lane.showings, ...lane.leaving];
   return (
     <section className="p-4 pb-3">
@@ -142,6 +179,7 @@ function ChosenLane({ lane }: { lane: Lane }) {
         Rehearsed on <code className="font-mono text-[12.5px]">{lane.path}</code>, its busiest page
       </p>
       {shown.length === 0 && <p className="mt-3">A visitor meets nothing here.</p>}
+      {lane.differs.length > 0 && <Differences lane={lane} who={who} />}
       <ol className="mt-3">
         {shown.map((s) => (
           <li key={`${s.calloutId}:${s.turn}:${s.startMs}`} className="flex gap-3 border-t border-hair py-1.5">
@@ -209,6 +247,11 @@ function Missing({ notShown, mends, onTry }: { notShown: NotShown; mends: Mend[]
               <Button className="justify-self-start !whitespace-normal !text-start leading-4" onClick={() => onTry(mend.trying)}>
                 {mend.sentence}
               </Button>
+              {mend.warnings.map((w) => (
+                <span key={w} className="text-[12px] leading-4 text-warn">
+                  {w}
+                </span>
+              ))}
               <span className="text-[12px] leading-4 text-soft">
                 {mend.effects.length > 0 ? `${mend.effects.join('; ')}.` : 'Nothing else changes.'}
               </span>

@@ -7,6 +7,8 @@ export type Showing = Schema<'ShowingView'>;
 export type Waiting = Schema<'WaitingView'>;
 export type NotShown = Schema<'NotShownView'>;
 export type Persona = Schema<'Persona'>;
+export type Difference = Schema<'LaneDifferenceView'>;
+export type OffSheet = Schema<'OffSheetView'>;
 export type Mend = Schema<'MendView'>;
 
 /** Whose sheet, as of when, with which change tried out: as it stands in the address. */
@@ -37,3 +39,6 @@ export const laneQuery = (siteId: string, groupId: string, search: SheetSearch) 
       ),
     placeholderData: (before) => before,
   });
+
+/** A share of visitors in words: "half", "80 %". */
+export const shareWords = (percent: number) => (percent === 50 ? 'half' : `${percent} %`);

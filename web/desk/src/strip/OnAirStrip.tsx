@@ -49,6 +49,7 @@ export function OnAirStrip({ siteId }: { siteId: string }) {
           <Divider />
           <span className="max-sm:hidden">
             <b className="text-white">{data.calloutsLive}</b> {data.calloutsLive === 1 ? 'callout' : 'callouts'} live
+            {data.calloutsScheduled > 0 && `, ${data.calloutsScheduled} scheduled`}
           </span>
           {data.lastEvent && data.lastEventAt && (
             <>

@@ -14,7 +14,9 @@ export function Said({ spans }: { spans: Schema<'Span'>[] }) {
 function Run({ span }: { span: Schema<'Span'> }) {
   const Element = span.bold ? 'strong' : span.italic ? 'em' : 'span';
   return (
-    <Element className={`${span.bold ? 'font-semibold' : ''} ${span.italic ? 'italic' : ''} ${span.link ? 'underline' : ''}`}>
+    <Element
+      className={`${span.bold ? 'font-semibold' : ''} ${span.italic ? 'italic' : ''} ${span.link || span.underlined ? 'underline' : ''}`}
+    >
       {span.text}
     </Element>
   );

@@ -13,12 +13,14 @@ export interface Memory {
 /** An entry that the server has taken is kept this long: another tab's passport may not have it yet. */
 const KEPT_MS = 1_800_000;
 
+const word = (value: unknown) => (typeof value === 'string' && value ? value : undefined);
+
 /** Reads what was stored, whatever it is: nonsense heals to nothing. */
 function heal(stored: string | null): Memory {
   const { passport, memberToken, agreed, log } = JSON.parse(stored ?? '{}') ?? {};
   return {
-    passport: passport || undefined,
-    memberToken: memberToken || undefined,
+    passport: word(passport),
+    memberToken: word(memberToken),
     agreed: agreed === true,
     log: Array.isArray(log) ? log.filter((e) => e?.callout && e.at > 0) : [],
   };

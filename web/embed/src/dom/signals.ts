@@ -16,6 +16,7 @@ export interface PageReport {
   track?: { name: string; data?: Record<string, unknown> | undefined };
   identify?: { data: Record<string, unknown>; signature?: string | undefined };
   found?: FoundForm[];
+  places?: { found: string[]; inView: string[] };
 }
 
 const LOT_WAIT_MS = 800;
@@ -51,12 +52,13 @@ export function createSignals(url: string, envelope: () => object | undefined): 
       lot = lot.slice(-50);
       later();
     },
-    report({ form, track, identify, found }) {
+    report({ form, track, identify, found, places }) {
       const report = {
         form: form && { id: newId(), ...form },
         track: track && [{ id: newId(), ...track }],
         identify,
         found,
+        places,
       };
       waiting = [...waiting, report].slice(-MOST_WAITING);
       flush();

@@ -14,6 +14,8 @@ export interface PlanResponse {
   shapes?: string;
   /** Where the file is that watches forms and baskets. */
   listen: string;
+  /** Selectors of elements about which the desk wants to know whether they are on this page. */
+  look?: string[];
   /** By callout: milliseconds from now until its dates or hours end, on the wall's clock; only those that do soon. */
   ends?: Record<string, number>;
   forms: WatchedForm[];

@@ -71,6 +71,21 @@ export function MapEditor({ map, preview, onMap }: { map: EventMap; preview: Pre
           {preview.mapFault}
         </p>
       )}
+      {map.places.time && (
+        <label className="flex items-center gap-2">
+          A date like 03/04/2015 is
+          <select
+            value={map.dates ?? ''}
+            onChange={(e) =>
+              onMap({ ...map, dates: e.currentTarget.value === '' ? null : (e.currentTarget.value as 'dayFirst' | 'monthFirst') })
+            }
+          >
+            <option value="">not in this data</option>
+            <option value="dayFirst">3 April (day first)</option>
+            <option value="monthFirst">March 4 (month first)</option>
+          </select>
+        </label>
+      )}
       {map.places.amount && !map.places.currency && (
         <label className="flex items-center gap-2">
           Currency of the amounts

@@ -53,10 +53,14 @@ export function PollEditor({
 }) {
   const { site } = useDesk();
   const [preview, setPreview] = useState<Preview>();
+  /** Where was looked last: what stands elsewhere is guessed anew. */
+  const [seenAt, setSeenAt] = useState<string>();
+  const place = JSON.stringify([poll.address, poll.format, poll.listPointer]);
   const look = useMutation({
     mutationFn: (asked: EventMap | undefined) => previewList(site.id, { eventKind: kind, poll, ...(asked ? { map: asked } : {}) }),
     onSuccess: (seen, asked) => {
       setPreview(seen);
+      setSeenAt(place);
       if (!asked && seen.fault === null) onMap(seen.map);
     },
   });
@@ -113,7 +117,7 @@ export function PollEditor({
       </div>
       <p>
         <Button
-          onClick={() => look.mutate(map && Object.keys(map.places).length > 0 ? map : undefined)}
+          onClick={() => look.mutate(seenAt === place && map && Object.keys(map.places).length > 0 ? map : undefined)}
           disabled={!poll.address || look.isPending}
         >
           {look.isPending ? 'Fetching' : 'Look at it'}

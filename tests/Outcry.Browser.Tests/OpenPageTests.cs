@@ -1,0 +1,142 @@
+using NodaTime;
+using OpenQA.Selenium;
+using Outcry.Core.Planning;
+using Outcry.Core.Timing;
+
+namespace Outcry.Browser.Tests;
+
+/// <summary>What happens to pages that are open already: in other tabs, after consent, while their address changes, when something ends.</summary>
+[Collection("one browser at a time")]
+public sealed class OpenPageTests(Stage stage)
+{
+    private const string CountPlans = """
+        window.asked = [];
+        const ask = window.fetch;
+        window.fetch = (url, options) => {
+          if (String(url).endsWith('/v/plan')) window.asked.push(JSON.parse(options.body).page);
+          return ask(url, options);
+        };
+        """;
+
+    private static Brief Standing(Brief brief) =>
+        brief with
+        {
+            HowOften = brief.HowOften with { Unit = RepeatUnit.PageView, MostPerWeek = null },
+            Look = brief.Look with { StaySeconds = null },
+        };
+
+    private static long Asked(Chromium visitor) => (long)visitor.Driver.ExecuteScript("return window.asked.length")!;
+
+    private Chromium Visitor()
+    {
+        var visitor = new Chromium();
+        visitor.Driver.ExecuteCdpCommand(
+            "Page.addScriptToEvaluateOnNewDocument",
+            new Dictionary<string, object?> { ["source"] = CountPlans }
+        );
+        return visitor;
+    }
+
+    [Fact]
+    public async Task A_close_in_one_tab_is_a_close_in_all()
+    {
+        await stage.PutLiveAsync("Tabs", Standing);
+        await stage.GiveEventAsync();
+        using var visitor = Visitor();
+        visitor.Go($"{stage.Site}/").SeeSlip();
+        var first = visitor.Driver.CurrentWindowHandle;
+        visitor.Driver.SwitchTo().NewWindow(WindowType.Tab);
+        visitor.Go($"{stage.Site}/shop").SeeSlip();
+        visitor.CloseSlip();
+        visitor.Driver.SwitchTo().Window(first);
+        visitor.Wait(() => visitor.FindSlip() is null ? "gone" : null, "no slip in the first tab");
+        // Nor does it come back there: the hush of the other tab's close is in the passport that the next page asks with.
+        visitor.Go($"{stage.Site}/workshops").WaitForSnippet();
+        await Task.Delay(2_000);
+        visitor.SeeNoSlip();
+    }
+
+    [Fact]
+    public async Task Going_back_to_a_page_does_not_lose_a_close()
+    {
+        await stage.PutLiveAsync("Back", Standing);
+        await stage.GiveEventAsync();
+        using var visitor = Visitor();
+        visitor.Go($"{stage.Site}/").SeeSlip();
+        visitor.Go($"{stage.Site}/shop").SeeSlip();
+        visitor.CloseSlip();
+        await visitor.Driver.Navigate().BackAsync();
+        await Task.Delay(3_000);
+        visitor.SeeNoSlip();
+        visitor.Go($"{stage.Site}/workshops").WaitForSnippet();
+        await Task.Delay(2_000);
+        visitor.SeeNoSlip();
+    }
+
+    [Fact]
+    public async Task Consent_counts_no_page_and_ends_nothing()
+    {
+        await stage.PutLiveAsync("Consent", Standing);
+        await stage.GiveEventAsync();
+        using var visitor = Visitor();
+        visitor.Go($"{stage.Site}/").SeeSlip();
+        var slip = visitor.FindSlip();
+        var pages = await PagesAsync();
+        visitor.Driver.ExecuteScript("outcry.consent(true)");
+        visitor.Wait(() => Asked(visitor) == 2 ? "asked" : null, "a second question");
+        await Task.Delay(1_500);
+        Assert.True(slip!.Displayed);
+        Assert.Equal(pages, await PagesAsync());
+
+        async Task<int> PagesAsync()
+        {
+            // Signals are on their way for a moment.
+            await Task.Delay(1_500);
+            await using var command = stage.Data.CreateCommand("select count(*)::int from signals where kind = 1");
+            return (int)(await command.ExecuteScalarAsync())!;
+        }
+    }
+
+    [Fact]
+    public async Task A_storm_of_addresses_is_asked_about_once_and_only_for_another_page()
+    {
+        await stage.PutLiveAsync("Storm", Standing);
+        await stage.GiveEventAsync();
+        using var visitor = Visitor();
+        visitor.Go($"{stage.Site}/").SeeSlip();
+        visitor.Driver.ExecuteScript(
+            "for (let i = 0; i < 40; i++) history.replaceState(null, '', `/?token=${i}#part-${i}`)"
+        );
+        await Task.Delay(1_000);
+        Assert.Equal(1, Asked(visitor));
+        Assert.NotNull(visitor.FindSlip());
+        visitor.Driver.ExecuteScript("for (let i = 0; i < 40; i++) history.pushState(null, '', `/shop/${i}`)");
+        await Task.Delay(1_500);
+        Assert.Equal(2, Asked(visitor));
+        visitor.Driver.ExecuteScript("outcry.push(['page'])");
+        visitor.Wait(() => Asked(visitor) == 3 ? "asked" : null, "a page view that the page itself reports");
+    }
+
+    [Fact]
+    public async Task What_ends_leaves_the_screen_on_the_second_and_what_is_paused_with_the_next_sign_of_life()
+    {
+        var id = await stage.PutLiveAsync("Ends", Standing);
+        await stage.GiveEventAsync();
+        using var visitor = Visitor();
+        var until = LocalIn(8);
+        await stage.ChangeAsync(id, s => s with { Until = until });
+        visitor.Go($"{stage.Site}/").SeeSlip();
+        visitor.Wait(() => visitor.FindSlip() is null ? "gone" : null, "the end of its dates");
+        Assert.InRange((stage.Now() - until).ToDuration().TotalSeconds, 0, 2);
+        await stage.ChangeAsync(id, s => s with { Until = null });
+        visitor.Go($"{stage.Site}/shop").SeeSlip();
+        await stage.PauseAsync(id);
+        var paused = SystemClock.Instance.GetCurrentInstant();
+        for (var i = 0; i < 32 && visitor.FindSlip() is not null; i++)
+            await Task.Delay(1_000);
+        Assert.Null(visitor.FindSlip());
+        Assert.InRange((SystemClock.Instance.GetCurrentInstant() - paused).TotalSeconds, 0, 32);
+
+        LocalDateTime LocalIn(int seconds) => stage.Now().PlusSeconds(seconds);
+    }
+}
