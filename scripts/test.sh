@@ -85,6 +85,11 @@ run_dotnet_test() {
 test_command() {
   FAKE=()
   local at=
+  # The long form plays many more random page views through both queues.
+  if [ "${1:-}" = --long ]; then
+    export OUTCRY_LONG=1
+    shift
+  fi
   if [ "${1:-}" = --at ]; then
     at=${2:-}
     shift 2 || die "--at wants a date, like 2028-02-29 12:00."

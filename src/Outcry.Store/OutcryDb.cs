@@ -95,6 +95,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.HasIndex(s => s.SiteId);
             e.Property(s => s.Kind).HasConversion<string>();
             e.Property(s => s.EventKind).HasConversion<string>();
+            e.Property(s => s.Proof).HasConversion<string>().HasDefaultValue(PostingProof.Signature);
             e.Property(s => s.Form).IsJson();
             e.Property(s => s.Display).IsJson();
             e.Property(s => s.Map).IsJson();

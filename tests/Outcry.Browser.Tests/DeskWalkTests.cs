@@ -159,7 +159,7 @@ public sealed class DeskWalkTests(Stage stage)
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}");
         owner.SeeText("Rehearsal");
-        owner.ClickText("Walk the site");
+        owner.ClickText("Start a trial visit");
         owner.ClickText("With limits lifted", "div[@role='menuitem']");
         var deskTab = owner.Driver.CurrentWindowHandle;
         var siteTab = owner.Wait(() => owner.Driver.WindowHandles.FirstOrDefault(h => h != deskTab), "the site's tab");

@@ -165,4 +165,54 @@ public sealed class WebhookTests(TestDesk desk)
         }
         Assert.Fail("Two thousand requests in a row were all let through.");
     }
+
+    [Theory]
+    [InlineData("bearer")]
+    [InlineData("address")]
+    public async Task A_plain_connector_may_post_with_its_secret_where_the_owner_chose_so(string proof)
+    {
+        var owner = await desk.OwnerAsync();
+        var listening = new Listening(desk, owner);
+        var map = new
+        {
+            kind = "purchase",
+            places = new { product = "/item" },
+            fields = new { },
+            currency = "",
+        };
+        var source = await listening.AddAsync("signedWebhook", "purchase", new { map });
+        var (id, secret) = (source.Text("id"), source.Text("secret"));
+        object Settings() => new { name = source.Text("name"), settings = new { map, proof } };
+        var editor = await desk.EditorAsync();
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await editor.SendAsync(HttpMethod.Put, $"{listening.Api}/sources/{id}", Settings())).Status
+        );
+        Assert.Equal(HttpStatusCode.Unauthorized, await PostAsync(id, proof, secret));
+        await owner.SendAsync(HttpMethod.Put, $"{listening.Api}/sources/{id}", Settings());
+
+        Assert.Equal(HttpStatusCode.Unauthorized, await PostAsync(id, proof, "whsec_wrong"));
+        Assert.Equal(HttpStatusCode.Unauthorized, await PostAsync(id, proof, null));
+        Assert.Equal(HttpStatusCode.Accepted, await PostAsync(id, proof, secret));
+        // The same body again is the same event.
+        Assert.Equal(HttpStatusCode.Accepted, await PostAsync(id, proof, secret));
+        Assert.Single(await listening.EventsAsync(id));
+
+        var (_, rotated) = await owner.PostAsync($"{listening.Api}/sources/{id}/secret");
+        Assert.Equal(HttpStatusCode.Accepted, await PostAsync(id, proof, secret));
+        Assert.Equal(HttpStatusCode.Accepted, await PostAsync(id, proof, rotated.Text("secret")));
+    }
+
+    private async Task<HttpStatusCode> PostAsync(string source, string proof, string? secret)
+    {
+        var query = proof == "address" && secret is not null ? $"?secret={Uri.EscapeDataString(secret)}" : "";
+        using var message = new HttpRequestMessage(HttpMethod.Post, $"/in/{source}{query}")
+        {
+            Content = new StringContent("{\"item\":\"Ash-glaze mug\"}", System.Text.Encoding.UTF8, "application/json"),
+        };
+        if (proof == "bearer" && secret is not null)
+            message.Headers.TryAddWithoutValidation("Authorization", $"Bearer {secret}");
+        using var answer = await desk.Anonymous().SendAsync(message);
+        return answer.StatusCode;
+    }
 }

@@ -17,6 +17,8 @@ internal sealed record EvidenceRowView(Guid EventId, Instant At, IReadOnlyList<S
 /// <param name="Span">The stretch they truly cover, in words; empty when there are none.</param>
 /// <param name="Missing">What is missing before anything is said; null when nothing is.</param>
 /// <param name="Says">The one sentence of a count; empty where single events are told.</param>
+/// <param name="TooLong">What to know of the longest; null when all fit.</param>
+/// <param name="Examples">What each token is worth in the newest event that fills it.</param>
 /// <param name="Rows">The newest, worded as visitors would read them.</param>
 internal sealed record EvidenceView(
     int Counted,
@@ -25,6 +27,7 @@ internal sealed record EvidenceView(
     string? Missing,
     string Says,
     string? TooLong,
+    IReadOnlyDictionary<string, string> Examples,
     IReadOnlyList<EvidenceRowView> Rows
 );
 
@@ -65,9 +68,26 @@ internal static class ShowEvidence
                 claim.Missing is null ? null : ReasonSentence.Say(claim.Missing, site.Zone, _ => null),
                 evidence.TellsEvents ? "" : claim.Turns[0].Text,
                 TooLong(claim, made.Draft.Brief.Look.Shape),
+                Examples(evidence, site, now),
                 Rows(evidence, claim, site, now)
             )
         );
+    }
+
+    // What each token is worth in the newest event that fills it; a token that none fills has no example.
+    private static Dictionary<string, string> Examples(PreparedEvidence evidence, LiveSite site, Instant now)
+    {
+        var examples = new Dictionary<string, string>();
+        if (!evidence.TellsEvents)
+            return examples;
+        var crowd = new PlaceCrowd(evidence.Events);
+        foreach (var happened in evidence.Events.Take(PreparedEvidence.MostWorded))
+        foreach (
+            var (token, value) in EventTokens.Read(happened, site.DisplayOf(happened.SourceId), crowd, now, site.Voice)
+        )
+            if (value.Length > 0)
+                examples.TryAdd(token, value);
+        return examples;
     }
 
     /// <summary>Characters that fit a slip without scrolling, as its narrowest words are set.</summary>
@@ -109,5 +129,5 @@ internal static class ShowEvidence
     }
 
     private static EvidenceView Nothing(Brief brief, string missing) =>
-        new(0, brief.From.LeastNumber, "", missing, "", null, []);
+        new(0, brief.From.LeastNumber, "", missing, "", null, new Dictionary<string, string>(), []);
 }

@@ -1,3 +1,5 @@
+using System.Security.Cryptography;
+using System.Text;
 using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
@@ -34,14 +36,36 @@ internal static class AcceptWebhook
             return Problems.TooLarge(BodyLimits.IntakeBytes);
         var headers = http.Request.Headers;
         var message = new WebhookMessage(
-            headers[StandardWebhooks.IdHeader],
+            IdOf(source, headers, body),
             headers[StandardWebhooks.TimestampHeader],
             headers[StandardWebhooks.SignatureHeader],
             http.Request.ContentType,
             body
-        );
+        )
+        {
+            Secret = SecretOf(source, http.Request),
+        };
         return await intake.AcceptAsync(source, message, clock.GetCurrentInstant(), http.RequestAborted);
     }
+
+    // A plain connector numbers nothing: what it sends twice is known by saying the same.
+    private static string? IdOf(SourceRow source, IHeaderDictionary headers, byte[] body) =>
+        headers[StandardWebhooks.IdHeader].ToString() is { Length: > 0 } id ? id
+        : source.Proof == PostingProof.Signature ? null
+        : $"body-{Convert.ToHexStringLower(SHA256.HashData(body))[..40]}";
+
+    private static string? SecretOf(SourceRow source, HttpRequest request) =>
+        source.Proof switch
+        {
+            PostingProof.Bearer
+                when request.Headers.Authorization.ToString() is var sent
+                    && sent.StartsWith(BearerScheme, StringComparison.OrdinalIgnoreCase) => sent[BearerScheme.Length..]
+                .Trim(),
+            PostingProof.Address => request.Query["secret"],
+            _ => null,
+        };
+
+    private const string BearerScheme = "Bearer ";
 }
 
 /// <summary>A message as it was sent.</summary>
@@ -53,7 +77,11 @@ internal sealed record WebhookMessage(
     string? ContentType,
     byte[] Body,
     Guid? ResendOf = null
-);
+)
+{
+    /// <summary>The secret that came with it, where messages are not signed.</summary>
+    public string? Secret { get; init; }
+}
 
 /// <summary>Checks a signed message and records its event.</summary>
 internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, LiveSites sites)
@@ -72,7 +100,9 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
             var unsigned = Problems.Of(
                 StatusCodes.Status401Unauthorized,
                 "signature",
-                "The signature is missing or wrong",
+                source.Proof == PostingProof.Signature
+                    ? "The signature is missing or wrong"
+                    : "The secret is missing or wrong",
                 objection
             );
             await NoteAsync(source, message with { Body = [] }, unsigned, now, stop);
@@ -121,6 +151,13 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
     // Both secrets hold while one is being replaced by the other.
     private static string? Objection(SourceRow source, WebhookMessage message, Instant now)
     {
+        if (source.Proof != PostingProof.Signature)
+            return IsSecret(message.Secret, source.Secret)
+                || (now < source.PreviousSecretUntil && IsSecret(message.Secret, source.PreviousSecret))
+                    ? null
+                : source.Proof == PostingProof.Bearer
+                    ? "Send the source's secret in the header \"Authorization: Bearer …\"."
+                : "Send to the address as the desk shows it, with its secret at the end.";
         var objection = StandardWebhooks.Objection(
             source.Secret!,
             message.Id,
@@ -144,6 +181,11 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
             ? null
             : objection;
     }
+
+    private static bool IsSecret(string? sent, string? secret) =>
+        sent is not null
+        && secret is not null
+        && CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(sent), Encoding.UTF8.GetBytes(secret));
 
     private (Arrival? Arrival, ArrivalFault? Fault) Read(SourceRow source, WebhookMessage message, Instant now)
     {

@@ -20,12 +20,20 @@ internal static class ChangeSource
         ChangeSourceRequest request,
         OutcryDb db,
         SiteNews news,
+        CurrentMember member,
         CancellationToken stop
     )
     {
         if (await FindAsync(db, siteId, sourceId, stop) is not { } row)
             return Problems.NotFound("source");
         var set = request.Settings;
+        if (set.Proof is { } proof && proof != row.Proof && member.Role < Role.Owner)
+            return Problems.Of(
+                StatusCodes.Status403Forbidden,
+                "role",
+                "Owners choose this",
+                "How a sender shows that it may post is the owner's to choose."
+            );
         if (SourceCheck.Objection(request.Name, row.Kind, row.EventKind, set) is { } objection)
             return objection;
         row.Name = request.Name.Trim();
@@ -35,6 +43,7 @@ internal static class ChangeSource
         row.Script = set.Script;
         row.Rules = set.Rules ?? row.Rules;
         row.Display = set.Display ?? row.Display;
+        row.Proof = set.Proof ?? row.Proof;
         return await SaveAsync(db, news, siteId, stop);
     }
 

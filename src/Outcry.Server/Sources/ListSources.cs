@@ -89,6 +89,7 @@ internal static class ListSources
             s.PolledAt,
             s.Kind == SourceKind.SignedWebhook ? $"{request.Scheme}://{request.Host}/in/{s.Id}" : null,
             member.Role >= Role.Owner ? s.Secret : null,
+            s.Proof,
             s.PreviousSecretUntil,
             s.Form,
             s.Map,

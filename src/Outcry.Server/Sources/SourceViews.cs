@@ -41,6 +41,7 @@ internal sealed record SourceView(
     Instant? PolledAt,
     string? Address,
     string? Secret,
+    PostingProof Proof,
     Instant? OldSecretUntil,
     FormMapping? Form,
     EventMap? Map,
@@ -61,7 +62,8 @@ internal sealed record SourceSettings(
     Polling? Poll = null,
     ScriptRules? Script = null,
     SourceRules? Rules = null,
-    DisplayPolicy? Display = null
+    DisplayPolicy? Display = null,
+    PostingProof? Proof = null
 );
 
 /// <summary>Checks what a member sets of a source, in words for that member.</summary>

@@ -1523,6 +1523,13 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("previous_secret_until");
 
+                    b.Property<string>("Proof")
+                        .IsRequired()
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("text")
+                        .HasDefaultValue("Signature")
+                        .HasColumnName("proof");
+
                     b.Property<Instant?>("RefusedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("refused_at");

@@ -33,6 +33,19 @@ public enum SourceKind
     ByHand,
 }
 
+/// <summary>How whoever posts to a webhook shows that they may.</summary>
+public enum PostingProof
+{
+    /// <summary>Each message is signed, as Standard Webhooks; whoever reads one cannot write another.</summary>
+    Signature,
+
+    /// <summary>The secret is sent with each message, as a bearer token (RFC 6750).</summary>
+    Bearer,
+
+    /// <summary>The secret stands in the address, for connectors that can send nothing else; logs on the way may hold it.</summary>
+    Address,
+}
+
 /// <summary>Where events come from.</summary>
 public sealed class SourceRow : IWorkspaceOwned
 {
@@ -47,6 +60,9 @@ public sealed class SourceRow : IWorkspaceOwned
 
     /// <summary>Signing secret of a webhook, "whsec_" and base64; null for others.</summary>
     public string? Secret { get; set; }
+
+    /// <summary>How a webhook's sender shows that they may send.</summary>
+    public PostingProof Proof { get; set; }
 
     /// <summary>Which form and which of its fields; null for others.</summary>
     public FormMapping? Form { get; set; }

@@ -147,7 +147,8 @@ function Composer({ callout }: { callout: Callout }) {
               brief={draft.brief}
               live={callout.live}
               names={names}
-              problems={callout.problems}
+              // Of a brief that nobody has touched yet nothing is wrong; what is missing is asked for when it is to go live.
+              problems={callout.revision === 0 && callout.draftVersion <= 1 ? [] : callout.problems}
               mayEdit={mayEdit}
               openAt={open}
               epoch={epoch}
@@ -228,7 +229,7 @@ function WalkMenu({ disabled, onWalk }: { disabled: boolean; onWalk(liftLimits: 
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild disabled={disabled}>
-        <Button>Walk the site</Button>
+        <Button>Start a trial visit</Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" sideOffset={6} className="z-50 w-[300px] rounded border border-ink bg-sheet p-1 shadow-lg">

@@ -1,6 +1,10 @@
+import { useQuery } from '@tanstack/react-query';
+import { useParams } from '@tanstack/react-router';
 import { Bold, Italic, Link2, Underline } from 'lucide-react';
 import { useRef } from 'react';
-import type { Brief } from '../callouts/api';
+import { useDesk } from '../app/desk';
+import { type Brief, calloutQuery } from '../callouts/api';
+import { evidenceQuery } from './api';
 import { DetailField } from './SayEditors';
 
 // The neutral noun is a token of its own, in the language of whoever reads.
@@ -14,6 +18,16 @@ const written = (token: string) =>
       ? `{{ ${token} | default: ${FALLBACKS[token]} }}`
       : `{{ ${token} }}`;
 
+/** What tokens are worth in the real events behind the draft; empty before there are any. */
+function useExamples(): Readonly<Record<string, string>> {
+  const { site } = useDesk();
+  const { calloutId } = useParams({ from: '/callouts/$calloutId' });
+  const callout = useQuery(calloutQuery(site.id, calloutId));
+  const version = callout.data?.draftVersion;
+  const { data } = useQuery({ ...evidenceQuery(site.id, calloutId, version ?? 0), enabled: version !== undefined });
+  return data?.examples ?? {};
+}
+
 /** The message with the tokens its sources offer; a click puts one where the cursor stands. */
 export function MessageEditor({
   say,
@@ -25,6 +39,10 @@ export function MessageEditor({
   onChange(change: Partial<Brief['say']>): void;
 }) {
   const field = useRef<HTMLTextAreaElement>(null);
+
+  const examples = useExamples();
+  // A token that no real event fills would only leave a hole.
+  const offered = Object.keys(examples).length > 0 ? tokens.filter((t) => examples[t]) : tokens;
 
   function put(before: string, after = '') {
     const area = field.current;
@@ -69,7 +87,7 @@ export function MessageEditor({
           Put in at the cursor
         </p>
         <ul className="flex flex-wrap gap-1" aria-labelledby="tokens">
-          {tokens.map((token) => (
+          {offered.map((token) => (
             <li key={token}>
               <button
                 type="button"
@@ -77,6 +95,7 @@ export function MessageEditor({
                 onClick={() => put(written(token))}
               >
                 {token}
+                {examples[token] && <span className="ms-1.5 font-sans text-soft">{examples[token]}</span>}
               </button>
             </li>
           ))}

@@ -25,7 +25,7 @@ export function WhyPane({ calloutId, version }: { calloutId: string; version: nu
       {why.data && (
         <div role="status">
           <p className="py-1">
-            {shown === 100 && <>It does come on, for all of them. If you see nothing yourself, walk the site as one of them.</>}
+            {shown === 100 && <>It does come on, for all of them. If you see nothing yourself, start a trial visit as one of them.</>}
             {shown < 100 && shown > 0 && <>It comes on in {shown} % of page views there; in the rest, this stands in its way.</>}
             {shown === 0 && <>It comes on for none of them.</>}
           </p>

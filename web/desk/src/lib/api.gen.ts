@@ -2021,6 +2021,9 @@ export interface components {
             missing: null | string;
             says: string;
             tooLong: null | string;
+            examples: {
+                [key: string]: string;
+            };
             rows: components["schemas"]["EvidenceRowView"][];
         };
         /**
@@ -2973,6 +2976,8 @@ export interface components {
             firstRejected: null | string;
             fault: null | string;
         };
+        /** @enum {unknown} */
+        PostingProof: "signature" | "bearer" | "address";
         PreviewEventView: {
             spans: components["schemas"]["Span"][];
             at: null | components["schemas"]["Instant"];
@@ -3695,6 +3700,7 @@ export interface components {
             script?: null | components["schemas"]["ScriptRules"];
             rules?: null | components["schemas"]["SourceRules"];
             display?: null | components["schemas"]["DisplayPolicy"];
+            proof?: null | components["schemas"]["PostingProof"];
         };
         SourceView: {
             /** Format: uuid */
@@ -3718,6 +3724,7 @@ export interface components {
             polledAt: null | components["schemas"]["Instant"];
             address: null | string;
             secret: null | string;
+            proof: components["schemas"]["PostingProof"];
             oldSecretUntil: null | components["schemas"]["Instant"];
             form: null | components["schemas"]["FormMapping"];
             map: null | components["schemas"]["EventMap"];

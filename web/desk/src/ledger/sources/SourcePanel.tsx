@@ -8,7 +8,7 @@ import { useNow } from '../../lib/useNow';
 import { mayAct } from '../../session/model';
 import { Button } from '../../ui/Button';
 import { CopyButton } from '../../ui/Copy';
-import { TextField } from '../../ui/Field';
+import { SelectField, TextField } from '../../ui/Field';
 import { Waiting } from '../../ui/Notice';
 import { Panel, Refused, Section } from '../../ui/Panel';
 import { StateSign } from '../../ui/StateSign';
@@ -253,23 +253,64 @@ const ownOf = (settings: SourceSettings, source: Source) => [
   ...new Set([...source.ownFields, ...(settings.form?.fields ?? []), ...Object.keys(settings.map?.fields ?? {})]),
 ];
 
+const PROOFS = [
+  ['signature', 'a signature on each message'],
+  ['bearer', 'the secret as a bearer token'],
+  ['address', 'the secret in the address'],
+] as const;
+
+const PROOF_WORDS: Record<Source['proof'], string> = {
+  signature: 'Signed as Standard Webhooks: webhook-id, webhook-timestamp and webhook-signature (HMAC-SHA-256 with the secret).',
+  bearer:
+    'Send “Authorization: Bearer” and the secret. Whoever reads one message can send others: prefer signatures where the sender can sign.',
+  address:
+    'For connectors that can send nothing but an address. It may stand in logs on the way, and whoever has it can post: replace the secret if it was seen.',
+};
+
+const secretOf = (source: Source) =>
+  source.proof === 'address' ? `${source.address}?secret=${encodeURIComponent(source.secret ?? '')}` : (source.secret ?? '');
+
 function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
   const { site, member } = useDesk();
   const [shown, setShown] = useState(false);
   const rotate = useMutation({ mutationFn: () => rotateSecret(site.id, source.id), onSuccess: onRotated });
+  const prove = useMutation({
+    mutationFn: (proof: Source['proof']) =>
+      changeSource(site.id, source.id, {
+        name: source.name,
+        settings: {
+          form: source.form,
+          map: source.map,
+          poll: source.poll,
+          script: source.script,
+          rules: source.rules,
+          display: source.display,
+          proof,
+        },
+      }),
+    onSuccess: onRotated,
+  });
   return (
     <Section title="Where it is posted to">
       <Code copy={source.address ?? ''}>{source.address}</Code>
-      <p className="text-[12px] leading-4 text-soft">
-        Signed as Standard Webhooks: webhook-id, webhook-timestamp and webhook-signature (HMAC-SHA-256 with the secret).
-      </p>
+      {mayAct(member.role, 'owner') ? (
+        <SelectField
+          label="Whoever posts shows that they may by"
+          value={source.proof}
+          choices={PROOFS}
+          onChoose={(p) => prove.mutate(p as Source['proof'])}
+        />
+      ) : (
+        <p>Whoever posts shows that they may by {PROOFS.find(([p]) => p === source.proof)?.[1]}.</p>
+      )}
+      <p className={`text-[12px] leading-4 ${source.proof === 'signature' ? 'text-soft' : 'text-warn'}`}>{PROOF_WORDS[source.proof]}</p>
       {mayAct(member.role, 'owner') &&
         (shown ? (
-          <Code copy={source.secret ?? ''}>{source.secret}</Code>
+          <Code copy={secretOf(source)}>{secretOf(source)}</Code>
         ) : (
           <p>
             <Button kind="link" onClick={() => setShown(true)}>
-              Show the secret
+              {source.proof === 'address' ? 'Show the address with its secret' : 'Show the secret'}
             </Button>
           </p>
         ))}
@@ -285,7 +326,7 @@ function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
           </span>
         </p>
       )}
-      <Refused error={rotate.error} />
+      <Refused error={rotate.error ?? prove.error} />
     </Section>
   );
 }
