@@ -5,6 +5,8 @@ let root: ShadowRoot | undefined;
 
 /** A shadow root that carries our styles. */
 export function styledRoot(host: HTMLElement, ...sheets: string[]): ShadowRoot {
+  // What hangs on the document's root still speaks in the type of the page's body.
+  host.style.fontFamily = getComputedStyle(doc.body).fontFamily;
   const shadow = host.attachShadow({ mode: 'open' });
   shadow.adoptedStyleSheets = [styles, ...sheets].map((text) => {
     const sheet = new CSSStyleSheet();
