@@ -12,7 +12,7 @@ internal sealed class Chromium : IDisposable
     public const string UserAgent =
         "Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36";
 
-    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(15);
+    private static readonly TimeSpan Patience = TimeSpan.FromSeconds(30);
     private readonly string _profile = Directory.CreateTempSubdirectory("outcry-browser-").FullName;
     private readonly ChromeDriverService _service;
 
