@@ -24,7 +24,7 @@ export async function openBrowser({ width = 1280, height = 800 } = {}) {
       await new Promise((wait) => setTimeout(wait, 100));
     }
   }
-  const args = ['--headless=new', '--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--hide-scrollbars', '--user-agent=Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36', '--force-device-scale-factor=1', `--user-data-dir=${profile}`];
+  const args = ['--headless=new', '--no-sandbox', '--disable-gpu', '--disable-dev-shm-usage', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--hide-scrollbars', '--blink-settings=primaryHoverType=2,availableHoverTypes=2,primaryPointerType=4,availablePointerTypes=4', '--user-agent=Mozilla/5.0 (X11; Linux x86_64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/156.0.0.0 Safari/537.36', '--force-device-scale-factor=1', `--user-data-dir=${profile}`];
   const { sessionId } = await call('POST', '/session', { capabilities: { alwaysMatch: { 'goog:chromeOptions': { args, binary: '/usr/bin/chromium' }, 'goog:loggingPrefs': { browser: 'ALL' } } } });
   const at = `/session/${sessionId}`;
   const run = (script, ...values) => call('POST', `${at}/execute/sync`, { script, args: values });

@@ -30,6 +30,8 @@ internal sealed class Chromium : IDisposable
             "--disable-component-update",
             "--disable-sync",
             "--window-size=1280,900",
+            // A headless browser has no mouse and so says that it cannot hover, as only touch screens do.
+            "--blink-settings=primaryHoverType=2,availableHoverTypes=2,primaryPointerType=4,availablePointerTypes=4",
             $"--user-agent={UserAgent}",
             $"--user-data-dir={_profile}"
         );

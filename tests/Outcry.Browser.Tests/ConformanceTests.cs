@@ -209,7 +209,11 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
 
     private void WaitForShapes()
     {
-        if (scenario.Callouts.Values.All(c => c.Shape == Shape.Slip && c.Triggers?.Any(IsRare) != true))
+        // Where two may stand together, the second file stacks them.
+        if (
+            scenario.Rules.AtOnce == 1
+            && scenario.Callouts.Values.All(c => c.Shape == Shape.Slip && c.Triggers?.Any(IsRare) != true)
+        )
             return;
         chromium.Wait(
             () => (bool)chromium.Driver.ExecuteScript("return outcryClock.loaded()")! ? "there" : null,

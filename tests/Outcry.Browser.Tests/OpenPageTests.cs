@@ -1,5 +1,6 @@
 using NodaTime;
 using OpenQA.Selenium;
+using OpenQA.Selenium.Interactions;
 using Outcry.Core.Planning;
 using Outcry.Core.Timing;
 
@@ -138,5 +139,73 @@ public sealed class OpenPageTests(Stage stage)
         Assert.InRange((SystemClock.Instance.GetCurrentInstant() - paused).TotalSeconds, 0, 32);
 
         LocalDateTime LocalIn(int seconds) => stage.Now().PlusSeconds(seconds);
+    }
+
+    private const string Cards = """
+        const cards = [...document.querySelector('outcry-callouts')?.shadowRoot.querySelectorAll('.slip') ?? []];
+        return cards.map((c) => { const r = c.getBoundingClientRect(); return [r.top, r.bottom, c.matches('.behind') ? 1 : 0, c.matches('.out') ? 1 : 0].join(' '); }).join('|');
+        """;
+
+    /// <summary>Of every card: top and bottom in CSS pixels, whether it stands behind another, whether its corner is out.</summary>
+    private static List<(double Top, double Bottom, bool Behind, bool Out)> CardsOf(Chromium visitor) =>
+        [
+            .. ((string)visitor.Driver.ExecuteScript(Cards)!)
+                .Split('|', StringSplitOptions.RemoveEmptyEntries)
+                .Select(c => c.Split(' '))
+                .Select(c => (Number(c[0]), Number(c[1]), c[2] == "1", c[3] == "1")),
+        ];
+
+    private static double Number(string text) => double.Parse(text, System.Globalization.CultureInfo.InvariantCulture);
+
+    [Fact]
+    public async Task Cards_of_one_corner_stand_behind_one_another_and_come_out_for_the_pointer_and_the_focus()
+    {
+        await stage.KeepRulesAsync(Stage.Rules with { MostAtOnce = 3 });
+        try
+        {
+            await stage.PutLiveAsync("First", Standing);
+            await stage.PutLiveBesideAsync("Second", Standing);
+            await stage.PutLiveBesideAsync("Third", Standing);
+            await stage.GiveEventAsync();
+            using var visitor = Visitor();
+            visitor.Go($"{stage.Site}/");
+            visitor.Wait(() => CardsOf(visitor).Count == 3 ? "three" : null, "three cards");
+            await Task.Delay(400);
+            var stacked = CardsOf(visitor);
+            Assert.Equal([true, true, false], stacked.Select(c => c.Behind));
+            // The newest is in front at the corner; of the others a strip looks out above it.
+            Assert.InRange(stacked[2].Top - stacked[1].Top, 4, 16);
+            Assert.InRange(stacked[1].Top - stacked[0].Top, 4, 16);
+            Assert.True(stacked[0].Bottom <= stacked[2].Bottom + 1);
+
+            var slips = visitor.Driver.FindElement(By.CssSelector("outcry-callouts")).GetShadowRoot();
+            new Actions(visitor.Driver).MoveToElement(slips.FindElements(By.CssSelector(".slip"))[2]).Perform();
+            visitor.Wait(() => CardsOf(visitor).All(c => c.Out) ? "out" : null, "all to come out");
+            await Task.Delay(400);
+            var out3 = CardsOf(visitor);
+            Assert.True(out3[0].Bottom < out3[1].Top && out3[1].Bottom < out3[2].Top, string.Join(", ", out3));
+            // The pointer goes up from card to card and loses none.
+            new Actions(visitor.Driver)
+                .MoveToElement(slips.FindElements(By.CssSelector(".slip"))[0])
+                .Perform();
+            await Task.Delay(400);
+            Assert.All(CardsOf(visitor), c => Assert.True(c.Out));
+            visitor.AxeFindsNothing();
+
+            new Actions(visitor.Driver).MoveToLocation(20, 20).Perform();
+            visitor.Wait(() => CardsOf(visitor).All(c => !c.Out) ? "in" : null, "all to go back");
+            visitor.Driver.ExecuteScript("arguments[0].focus()", slips.FindElements(By.CssSelector(".slip .close"))[0]);
+            visitor.Wait(() => CardsOf(visitor).All(c => c.Out) ? "out" : null, "all to come out for the keyboard");
+            // A close is of its own card; the others close up, in a hush that nothing new comes into.
+            new Actions(visitor.Driver)
+                .SendKeys(Keys.Escape)
+                .Perform();
+            visitor.Wait(() => CardsOf(visitor).Count == 2 ? "two" : null, "the closed one to go");
+            Assert.Empty(visitor.Errors());
+        }
+        finally
+        {
+            await stage.KeepRulesAsync(Stage.Rules);
+        }
     }
 }

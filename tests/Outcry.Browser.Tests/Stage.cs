@@ -173,12 +173,20 @@ public sealed class Stage : IAsyncLifetime
     internal LiveSites Sites => _factory.Services.GetRequiredService<LiveSites>();
 
     /// <summary>Puts a moment live by itself: the demo's other callouts are taken off, so that a test sees what it made.</summary>
-    internal async Task<Guid> PutLiveAsync(string name, Func<Brief, Brief> vary, SourceRow? source = null)
+    internal Task<Guid> PutLiveAsync(string name, Func<Brief, Brief> vary, SourceRow? source = null) =>
+        PutLiveAsync(name, vary, source, alone: true);
+
+    /// <summary>Puts one more moment live beside those that are.</summary>
+    internal Task<Guid> PutLiveBesideAsync(string name, Func<Brief, Brief> vary) =>
+        PutLiveAsync(name, vary, null, alone: false);
+
+    private async Task<Guid> PutLiveAsync(string name, Func<Brief, Brief> vary, SourceRow? source, bool alone)
     {
         source ??= Demo.Checkout;
         await using var db = Database.Open();
-        foreach (var other in db.Callouts)
-            other.State = CalloutState.Archived;
+        if (alone)
+            foreach (var other in db.Callouts)
+                other.State = CalloutState.Archived;
         var brief = vary(StarterBrief.Moment(source.EventKind, [source.Id]));
         brief = brief with
         {

@@ -135,7 +135,7 @@ internal static class PlanPage
             new VisitPart(start.Starts, start.SinceLastEndMs, start.HushLeftMs, start.DialogHushLeftMs),
             [.. plan.Armed.Select(a => WriteCue.Of(a, onStage: stage is not null))],
             WriteCue.Words(plan.Armed),
-            mark is not null || plan.Armed.Any(WriteCue.NeedsShapes) ? files.Shapes : null,
+            mark is not null || plan.Armed.Any(WriteCue.NeedsShapes) || MayStack(rules, plan) ? files.Shapes : null,
             files.Listen,
             EndsOf(plan),
             counted && site.AskedPlaces.Count > 0 ? site.AskedPlaces : null,
@@ -149,6 +149,9 @@ internal static class PlanPage
             stage
         );
     }
+
+    /// <summary>Whether two cards may be on screen together: they then stand behind one another.</summary>
+    private static bool MayStack(HouseRules rules, Plan plan) => rules.MostAtOnce > 1 && plan.Armed.Count > 1;
 
     private static Dictionary<Guid, long>? EndsOf(Plan plan)
     {

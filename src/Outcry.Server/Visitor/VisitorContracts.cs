@@ -63,7 +63,7 @@ internal sealed record LogEntry(Guid Callout, string What, long AgoMs, string? K
 
 /// <summary>What the browser is to perform on this page view.</summary>
 /// <param name="Store">Whether anything may be kept in the browser.</param>
-/// <param name="Shapes">Path of the file that draws what the snippet does not; null when no cue needs it.</param>
+/// <param name="Shapes">Path of the file that draws what the snippet does not; null when no cue needs it and no two cards can stand together.</param>
 /// <param name="Listen">Path of the file that watches forms and baskets.</param>
 /// <param name="Look">Selectors of elements about which the desk wants to know whether they are on this page; null for none.</param>
 /// <param name="Ends">By callout: milliseconds from now until its dates or hours end; null when none do within a day.</param>

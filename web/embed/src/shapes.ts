@@ -6,6 +6,7 @@ import { type Mark, showMark, showTrial, type Walk } from './mark';
 import type { Cue, Turn, Words } from './model/types';
 import { watchVideos, watchViews } from './rareActs';
 import styles from './shapes.css?inline';
+import { stackCards } from './stack';
 
 /** What the second file holds, once it has the pieces of the first. */
 export interface More {
@@ -28,7 +29,24 @@ export const open = (kit: Kit): More => ({
  *
  * The first file hands over its own pieces, so that both draw into one and the same root.
  */
-function makeDraw({ doc, make, button, fill, inside, openRoot, query, quiet, styledRoot, place, settle, showSlip, isAtTop }: Kit): Draw {
+function makeDraw({
+  doc,
+  make,
+  button,
+  fill,
+  inside,
+  openRoot,
+  query,
+  quiet,
+  styledRoot,
+  place,
+  settle,
+  showSlip,
+  isAtTop,
+  openRegion,
+}: Kit): Draw {
+  const stack = stackCards(openRegion, quiet);
+
   /** Draws every shape, and what a slip may have besides: a countdown, a code to copy. */
   const draw: Draw = (cue, turn, words, clear, on) => {
     addStyles();
@@ -48,7 +66,7 @@ function makeDraw({ doc, make, button, fill, inside, openRoot, query, quiet, sty
   function shape(cue: Cue, turn: Turn, words: Words, clear: string, on: ShapeEvents): Drawn | undefined {
     switch (cue.shape) {
       case 'Slip':
-        return showSlip(cue, turn, words, clear, on);
+        return stack(() => showSlip(cue, turn, words, clear, on));
       case 'Poster':
       case 'Curtain':
         return showDialog(cue, turn, words, on);

@@ -1,7 +1,7 @@
 import { closest, isShown, query } from './acts';
 import { button, fill, inside, make } from './anatomy';
 import { bare, doc, quiet, toJson } from './bare';
-import { openRoot, styledRoot } from './root';
+import { openRegion, openRoot, styledRoot } from './root';
 import { isAtTop, place, settle, showSlip } from './slip';
 
 /** The pieces of the first file that the others work with. */
@@ -17,6 +17,7 @@ export const kit = {
   fill,
   inside,
   query,
+  openRegion,
   openRoot,
   styledRoot,
   place,

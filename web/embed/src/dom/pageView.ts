@@ -64,7 +64,7 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
     ...new Set(plan.cues.flatMap((c) => c.triggers ?? []).flatMap(({ k, t = '' }) => (k === kind ? [t] : []))),
   ];
   const [videos, views] = [rare('VideoEnd'), rare('InView')];
-  if (videos.length + views.length > 0 || plan.cues.some(needsMore)) {
+  if (plan.shapes) {
     isLoading = true;
     void around.loadMore().then(
       quiet((loaded) => {
@@ -80,7 +80,8 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
 
   const queue = createQueue(plan.cues, plan.rules, plan.visit, isTouch, {
     ready(cue) {
-      if (needsMore(cue) && isLoading) return undefined;
+      // A card that will stand with others is drawn by what can stack them.
+      if (isLoading && (needsMore(cue) || onScreen.size > 0)) return undefined;
       if (!cue.ifThere) return true;
       const answer = there;
       if (answer === undefined && !isAsking) {
@@ -133,7 +134,8 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
       hold: quiet(() => hover(cue, true)),
       release: quiet(() => hover(cue, false)),
     };
-    const shown = needsMore(cue) ? more?.draw(cue, turn, words, clear, events) : showSlip(cue, turn, words, clear, events);
+    const draw = more?.draw ?? (needsMore(cue) ? undefined : showSlip);
+    const shown = draw?.(cue, turn, words, clear, events);
     if (!shown) return false;
     shown.element.dataset.id = cue.id;
     const takesPlace = !asked && cue.shape !== 'Inset';
@@ -219,17 +221,19 @@ export function performPage(plan: PlanResponse, clock: VisibleClock, around: Aro
 
 function whenSeen(element: Element, seen: () => void): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
+  const look = quiet(() => {
+    // A card behind another is seen once it comes out.
+    if (element.matches('.behind:not(.out)')) {
+      timer = setTimeout(look, SHOWN_AFTER_MS);
+      return;
+    }
+    observer.disconnect();
+    seen();
+  });
   const observer = new IntersectionObserver(
     ([entry]) => {
       clearTimeout(timer);
-      if (entry?.isIntersecting)
-        timer = setTimeout(
-          quiet(() => {
-            observer.disconnect();
-            seen();
-          }),
-          SHOWN_AFTER_MS,
-        );
+      if (entry?.isIntersecting) timer = setTimeout(look, SHOWN_AFTER_MS);
     },
     { threshold: 0.5 },
   );

@@ -10,7 +10,7 @@ export interface PlanResponse {
   visit: Visit;
   cues: Cue[];
   words: Record<string, Words>;
-  /** Where the second file is; needed by some cue or by the private note, else left out. */
+  /** Where the second file is; needed by some cue, by cards that may stand together, or by the private note, else left out. */
   shapes?: string;
   /** Where the file is that watches forms and baskets. */
   listen: string;
