@@ -348,7 +348,7 @@ public sealed class EvidenceKindTests
     {
         var busy = new GroupLife(900, 12, 8, 60, 4, 2, 5141);
         Assert.Equal(CalloutKind.Tally, KindAdviser.Rank(busy)[0].Kind);
-        var quiet = new GroupLife(4, 0, 0.1, 1, 6, 0, 5141);
+        var quiet = new GroupLife(4, 0, 1, 1, 6, 0, 5141);
         var ranked = KindAdviser.Rank(quiet).Select(a => a.Kind).ToList();
         Assert.True(ranked.IndexOf(CalloutKind.Standing) < ranked.IndexOf(CalloutKind.Moment));
         Assert.True(ranked.IndexOf(CalloutKind.Quote) < ranked.IndexOf(CalloutKind.Headcount));
@@ -357,5 +357,47 @@ public sealed class EvidenceKindTests
         foreach (var advice in KindAdviser.Rank(busy).Concat(KindAdviser.Rank(quiet)).Concat(KindAdviser.Rank(empty)))
             Assert.Matches(@"^[A-Z0-9].*\.$", advice.Because);
         Assert.Equal(7, KindAdviser.Rank(busy).Count);
+    }
+
+    [Theory]
+    [InlineData(
+        40,
+        2,
+        0,
+        CalloutKind.Tally,
+        "40 visitors looked at these pages in the last week; count the looks, as only 2 people did more than look."
+    )]
+    [InlineData(
+        40,
+        0,
+        0,
+        CalloutKind.Tally,
+        "40 visitors looked at these pages in the last week; count the looks, as nobody did more than look."
+    )]
+    [InlineData(
+        3,
+        1,
+        0,
+        CalloutKind.Tally,
+        "Only 1 person did something in the last week; take a longer window, or all time."
+    )]
+    [InlineData(40, 0, 9, CalloutKind.Headcount, "On a usual day 9 visitors open these pages within one minute.")]
+    [InlineData(
+        40,
+        0,
+        1,
+        CalloutKind.Headcount,
+        "Never more than 1 visitor is here at once on a usual day, and a small number reads as nobody else."
+    )]
+    public void The_adviser_says_counted_figures_only(
+        int week,
+        int people,
+        int minute,
+        CalloutKind kind,
+        string because
+    )
+    {
+        var advice = KindAdviser.Rank(new GroupLife(week, 0, minute, people, 0, 0, null));
+        Assert.Equal(because, advice.Single(a => a.Kind == kind).Because);
     }
 }

@@ -170,6 +170,56 @@ public sealed class AudienceTests(TestDesk desk)
     }
 
     [Fact]
+    public async Task Advice_goes_by_counted_visitors_of_the_group_s_own_pages()
+    {
+        var owner = await desk.OwnerAsync();
+        var (_, made) = await owner.PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/page-groups",
+            new
+            {
+                name = "Advised",
+                includes = new[] { "/advised/*" },
+                excludes = Array.Empty<string>(),
+            }
+        );
+        var now = SystemClock.Instance.GetCurrentInstant();
+        Signal View(string visitor, string path, int daysAgo, bool isTest = false) =>
+            new(
+                Guid.CreateVersion7(),
+                desk.Demo.Site.Id,
+                now - Duration.FromDays(daysAgo) - Duration.FromHours(1),
+                SignalKind.View,
+                visitor,
+                1,
+                path,
+                null,
+                0,
+                (short)Device.Desktop,
+                isTest
+            );
+        var signals = new List<Signal>();
+        // On five days of seven the same nine visitors within one minute, each of them twice; one crowded day more.
+        for (var day = 0; day < 5; day++)
+        for (var i = 0; i < 18; i++)
+            signals.Add(View($"regular-{i % 9}", $"/advised/{i % 3}", day));
+        for (var i = 0; i < 40; i++)
+            signals.Add(View($"crowd-{i}", "/advised/crowd", 5));
+        signals.Add(View("elsewhere", "/advised", 1));
+        signals.Add(View("tester", "/advised/1", 1, isTest: true));
+        signals.Add(View("long-ago", "/advised/1", 8));
+        await new SignalCopy(desk.Services.GetRequiredService<NpgsqlDataSource>()).WriteAsync(
+            signals,
+            TestContext.Current.CancellationToken
+        );
+        var advice = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/advice?group={made.Text("id")}"))
+            .EnumerateArray()
+            .Select(a => a.Text("because"))
+            .ToList();
+        Assert.Contains("On a usual day 9 visitors open these pages within one minute.", advice);
+        Assert.Contains(advice, a => a.StartsWith("49 visitors looked at these pages", StringComparison.Ordinal));
+    }
+
+    [Fact]
     public async Task Page_views_are_counted_over_the_window_each_visitor_once()
     {
         var source = desk.Services.GetRequiredService<NpgsqlDataSource>();

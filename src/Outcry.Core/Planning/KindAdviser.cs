@@ -4,17 +4,20 @@ using Outcry.Core.Evidence;
 namespace Outcry.Core.Planning;
 
 /// <summary>What a page group's recorded life looks like: what the adviser goes by.</summary>
-/// <param name="VisitorsADay">Visitors on its pages on an average day.</param>
+/// <param name="VisitorsAWeek">Distinct visitors who opened one of its pages in the last seven days.</param>
 /// <param name="VisitorsNow">Visitors on its pages now.</param>
-/// <param name="BusyHourVisitors">Visitors here at once at a usual busy hour.</param>
+/// <param name="BusyMinuteVisitors">
+/// Distinct visitors who opened its pages within one and the same minute, at the busiest minute of the middle one of the
+/// last seven days, ordered by that number.
+/// </param>
 /// <param name="PeopleAWeek">Distinct people behind events of a deed (bought, booked, signed up, asked) in the last seven days.</param>
 /// <param name="Reviews">Reviews and endorsements that may be shown.</param>
 /// <param name="RunningLow">Products whose stock is at or under the starting limit.</param>
 /// <param name="Total">The greatest total known from elsewhere; null for none.</param>
 public sealed record GroupLife(
-    double VisitorsADay,
+    int VisitorsAWeek,
     int VisitorsNow,
-    double BusyHourVisitors,
+    int BusyMinuteVisitors,
     int PeopleAWeek,
     int Reviews,
     int RunningLow,
@@ -53,23 +56,22 @@ public static class KindAdviser
 
     private static KindAdvice Tally(GroupLife life)
     {
-        var looks = (int)Math.Round(life.VisitorsADay * 7);
         if (life.PeopleAWeek >= Plenty)
             return new KindAdvice(
                 CalloutKind.Tally,
                 90,
                 $"{Number(life.PeopleAWeek)} people did something in the last week: a number of that size speaks for itself."
             );
-        if (looks >= Plenty)
+        if (life.VisitorsAWeek >= Plenty)
             return new KindAdvice(
                 CalloutKind.Tally,
                 75,
-                $"About {Number(looks)} visitors a week look at these pages; count the looks, as only {Number(life.PeopleAWeek)} did more than look."
+                $"{Number(life.VisitorsAWeek)} visitors looked at these pages in the last week; count the looks, as {OnlyPeople(life)} did more than look."
             );
         return new KindAdvice(
             CalloutKind.Tally,
             life.PeopleAWeek >= StarterBrief.LeastNumber ? 45 : 10,
-            $"Only {Number(life.PeopleAWeek)} people did something in the last week; take a longer window, or all time."
+            $"{Capital(OnlyPeople(life))} did something in the last week; take a longer window, or all time."
         );
     }
 
@@ -83,21 +85,27 @@ public static class KindAdviser
             : new KindAdvice(
                 CalloutKind.Moment,
                 5,
-                $"{Number(life.PeopleAWeek)} people in the last week are too few: the same event would come again and again."
+                $"{Capital(OnlyPeople(life))} did something in the last week, which is too few: the same event would come again and again."
             );
 
     private static KindAdvice Headcount(GroupLife life) =>
-        Math.Max(life.BusyHourVisitors, life.VisitorsNow) >= StarterBrief.LeastNumber + 1
+        life.BusyMinuteVisitors > StarterBrief.LeastNumber
             ? new KindAdvice(
                 CalloutKind.Headcount,
                 70,
-                $"At a busy hour about {Number((int)Math.Max(life.BusyHourVisitors, life.VisitorsNow))} visitors are here at once."
+                $"On a usual day {Number(life.BusyMinuteVisitors)} visitors open these pages within one minute."
             )
-            : new KindAdvice(
+        : life.VisitorsNow > StarterBrief.LeastNumber
+            ? new KindAdvice(
                 CalloutKind.Headcount,
-                5,
-                "Seldom more than a few visitors are here at once, and a small number reads as nobody else."
-            );
+                60,
+                $"{Number(life.VisitorsNow)} visitors are here now, which is more than on a usual day."
+            )
+        : new KindAdvice(
+            CalloutKind.Headcount,
+            5,
+            $"{AtOnce(life)} here at once on a usual day, and a small number reads as nobody else."
+        );
 
     private static KindAdvice Remainder(GroupLife life) =>
         life.RunningLow > 0
@@ -128,6 +136,24 @@ public static class KindAdviser
 
     /// <summary>From here on a number impresses rather than disappoints.</summary>
     private const int Plenty = 20;
+
+    private static string OnlyPeople(GroupLife life) =>
+        life.PeopleAWeek switch
+        {
+            0 => "nobody",
+            1 => "only 1 person",
+            var people => $"only {Number(people)} people",
+        };
+
+    private static string AtOnce(GroupLife life) =>
+        life.BusyMinuteVisitors switch
+        {
+            0 => "Nobody is",
+            1 => "Never more than 1 visitor is",
+            var visitors => $"Never more than {Number(visitors)} visitors are",
+        };
+
+    private static string Capital(string text) => string.Concat(text[..1].ToUpperInvariant(), text[1..]);
 
     private static string Number(int number) => number.ToString("N0", CultureInfo.InvariantCulture);
 }

@@ -13,14 +13,11 @@ namespace Outcry.Server.Callouts;
 /// <summary>Ranks the kinds for a page group, or for the whole site, by what is recorded.</summary>
 internal static class AdviseKinds
 {
-    /// <summary>How long a visitor stays among those who are here, on an average page view.</summary>
-    private static readonly Duration UsualStay = Duration.FromMinutes(1.5);
-
     public static async Task<Results<Ok<IReadOnlyList<KindAdvice>>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
         OutcryDb db,
         LiveSites sites,
-        TrafficReader reader,
+        GroupVisitors visitors,
         IClock clock,
         CancellationToken stop,
         Guid? group = null
@@ -30,19 +27,16 @@ internal static class AdviseKinds
         if (group is { } id && !site.Shared.Groups.ContainsKey(id))
             return Problems.BadField("group", "There is no such page group on this site.");
         var rule = group is { } chosen ? site.Shared.Groups[chosen].Rule : PageRule.Everywhere;
-        var traffic = await reader.ReadAsync(siteId, stop);
-        var views = traffic.ViewsADay(p => rule.Decide(p).Shown);
-        var visitors = views / PagesPerVisit;
         var now = clock.GetCurrentInstant();
+        var counted = await visitors.CountAsync(site, rule, now, stop);
         var week = site.Events.Where(e => e.State == EventState.Usable && now - e.At < Duration.FromDays(7));
         var usable = site.Events.Where(e => e.State == EventState.Usable).ToList();
         return TypedResults.Ok(
             KindAdviser.Rank(
                 new GroupLife(
-                    visitors,
+                    counted.Week,
                     site.PagesNow(now).Count(p => rule.Decide(p).Shown),
-                    // A day's visitors come within some ten hours.
-                    visitors * UsualStay.TotalHours / 10,
+                    counted.BusyMinute,
                     week.Where(e => IsDeed(e.Kind)).Select(e => e.PersonKey).Distinct().Count(),
                     usable.Count(e => e.Kind is EventKind.Review or EventKind.Endorsement),
                     usable
@@ -54,9 +48,6 @@ internal static class AdviseKinds
             )
         );
     }
-
-    /// <summary>Page views of a visit, as a rule of thumb, where only views are summed.</summary>
-    private const double PagesPerVisit = 3;
 
     private static bool IsDeed(EventKind kind) =>
         kind

@@ -9,6 +9,7 @@ internal static class CalloutsFeature
     public static void AddCallouts(this WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<CalloutFigures>();
+        builder.Services.AddSingleton<GroupVisitors>();
     }
 
     public static void MapCallouts(this RouteGroupBuilder api)
