@@ -25,6 +25,8 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<HeardHostRow> HeardHosts => Set<HeardHostRow>();
     public DbSet<DeliveryRow> Deliveries => Set<DeliveryRow>();
     public DbSet<FoundFormRow> FoundForms => Set<FoundFormRow>();
+    public DbSet<FormSendRow> FormSends => Set<FormSendRow>();
+    public DbSet<ShopRow> Shops => Set<ShopRow>();
     public DbSet<CorrectionRow> Corrections => Set<CorrectionRow>();
     public DbSet<ImportRow> Imports => Set<ImportRow>();
     public DbSet<RejectRow> Rejects => Set<RejectRow>();
@@ -216,6 +218,21 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
                 f.Path,
             });
             e.Property(f => f.Fields).IsJson();
+        });
+        builder.Entity<FormSendRow>(e =>
+        {
+            e.ToTable("form_sends");
+            e.HasIndex(f => new
+            {
+                f.SiteId,
+                f.Key,
+                f.At,
+            });
+        });
+        builder.Entity<ShopRow>(e =>
+        {
+            e.ToTable("shops");
+            e.HasKey(s => s.SiteId);
         });
         builder.Entity<CorrectionRow>(e =>
         {

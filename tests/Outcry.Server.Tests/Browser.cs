@@ -103,6 +103,15 @@ internal sealed class Browser(TestDesk desk)
         answer.EnsureSuccessStatusCode();
     }
 
+    /// <summary>Reports something beside the page view's own signals.</summary>
+    public Task<HttpResponseMessage> ReportAsync(string path, object what)
+    {
+        var body = JsonSerializer.SerializeToNode(what)!.AsObject();
+        (body["site"], body["page"], body["width"]) = (desk.Demo.Site.Key, TestDesk.SiteOrigin + path, 1280);
+        body["passport"] = Passport;
+        return SendAsync("/v/signals", body, TestDesk.SiteOrigin);
+    }
+
     public async Task<HttpResponseMessage> SendAsync(string path, object body, string origin)
     {
         using var message = new HttpRequestMessage(HttpMethod.Post, path)

@@ -7,7 +7,8 @@ using Outcry.Server.Platform;
 namespace Outcry.Server.Background;
 
 /// <summary>What a day's clearing took away.</summary>
-internal sealed record Cleared(int Events, int Visits, int Deliveries, int Visitors, int Days);
+/// <param name="Sites">Sites that were removed a day before, gone with all their data.</param>
+internal sealed record Cleared(int Events, int Visits, int Deliveries, int Visitors, int Days, int Sites);
 
 /// <summary>Deletes what is older than its site keeps it. Whole days of visits go as partitions, the rest in lots.</summary>
 internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source, IClock clock)
@@ -49,6 +50,14 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
                     && db.Imports.Any(i => i.Id == r.ImportId && i.SiteId == site.Id && i.StartedAt < oldDeliveries)
                 )
                 .ExecuteUpdateAsync(u => u.SetProperty(r => r.Original, ""), stop);
+            // What was counted of forms goes with events; and with the form, where nobody has met that any more.
+            await db
+                .FormSends.Where(f =>
+                    f.SiteId == site.Id
+                    && (f.At < oldEvents || !db.FoundForms.Any(m => m.SiteId == f.SiteId && m.Key == f.Key))
+                )
+                .ExecuteDeleteAsync(stop);
+            await ThinSendsAsync(site.Id, stop);
             visitors += await db
                 .Visitors.Where(v => v.SiteId == site.Id && v.LastAt < oldVisitors)
                 .ExecuteDeleteAsync(stop);
@@ -56,8 +65,62 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
         var orphans = db.Corrections.Where(c => !db.Events.Any(e => e.Id == c.EventId));
         await orphans.ExecuteDeleteAsync(stop);
         var days = sites.Count == 0 ? 0 : await DropDaysAsync(sites.Min(s => s.Keeps.VisitsFrom(now)), stop);
-        return new Cleared(events, visits, deliveries, visitors, days);
+        return new Cleared(events, visits, deliveries, visitors, days, await ForgetSitesAsync(db, now, stop));
     }
+
+    private async Task ThinSendsAsync(Guid siteId, CancellationToken stop)
+    {
+        await using var command = source.CreateCommand(
+            $"""
+            delete from form_sends where id in (
+              select id from (select id, row_number() over (partition by key order by at desc) as place from form_sends where site_id = $1) ranked
+              where place > {Intake.FormSends.MostOfForm})
+            """
+        );
+        command.Parameters.AddWithValue(siteId);
+        await command.ExecuteNonQueryAsync(stop);
+    }
+
+    // Everything that is a site's names it, or belongs to something that does.
+    private async Task<int> ForgetSitesAsync(Store.OutcryDb db, Instant now, CancellationToken stop)
+    {
+        var before = now - Sites.RemoveSite.Undo;
+        var gone = await db.Sites.Where(s => s.RemovedAt < before).Select(s => s.Id).ToListAsync(stop);
+        foreach (var id in gone)
+        {
+            await InLotsAsync(
+                "delete from signals s using (select id, day from signals where site_id = $1 and day < $2 limit $3) old where s.id = old.id and s.day = old.day",
+                id,
+                now.InUtc().Date.PlusDays(2),
+                stop
+            );
+            await using var transaction = await db.Database.BeginTransactionAsync(stop);
+            await db
+                .Revisions.Where(r => db.Callouts.Any(c => c.Id == r.CalloutId && c.SiteId == id))
+                .ExecuteDeleteAsync(stop);
+            await db
+                .Corrections.Where(c => db.Events.Any(e => e.Id == c.EventId && e.SiteId == id))
+                .ExecuteDeleteAsync(stop);
+            await db
+                .Rejects.Where(r => db.Imports.Any(i => i.Id == r.ImportId && i.SiteId == id))
+                .ExecuteDeleteAsync(stop);
+            foreach (var delete in DeletesOfSites(db))
+                await db.Database.ExecuteSqlRawAsync(delete, [id], stop);
+            await db.Sites.Where(s => s.Id == id).ExecuteDeleteAsync(stop);
+            await transaction.CommitAsync(stop);
+        }
+        return gone.Count;
+    }
+
+    // The names are the model's own.
+    private static IEnumerable<string> DeletesOfSites(Store.OutcryDb db) =>
+        db
+            .Model.GetEntityTypes()
+            .Where(e => e.FindProperty("SiteId") is not null)
+            .Select(e => e.GetTableName()!)
+            .Distinct()
+            .Order(StringComparer.Ordinal)
+            .Select(table => $"delete from {table} where site_id = {{0}}");
 
     // A day before the longest that any site keeps is nobody's any more.
     private async Task<int> DropDaysAsync(LocalDate before, CancellationToken stop)

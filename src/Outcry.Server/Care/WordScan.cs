@@ -19,7 +19,10 @@ internal sealed class WordScan(SystemDb database, SuppliedWords supplied, SiteNe
     {
         List<Guid> due;
         await using (var db = database.Open())
-            due = await db.Sites.Where(s => s.WordsDue.Count > 0).Select(s => s.Id).ToListAsync(stop);
+            due = await db
+                .Sites.Where(s => s.WordsDue.Count > 0 && s.RemovedAt == null)
+                .Select(s => s.Id)
+                .ToListAsync(stop);
         foreach (var siteId in due)
             while (await LotAsync(siteId, stop))
                 stop.ThrowIfCancellationRequested();

@@ -19,6 +19,9 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<PageReports>();
         builder.Services.AddSingleton<KnownVisitors>();
         builder.Services.AddSingleton<FoundForms>();
+        builder.Services.AddSingleton<FormSends>();
+        builder.Services.AddSingleton<ShopBook>();
+        builder.Services.AddSingleton<ShopIntake>();
         builder.Services.AddSingleton<DeliveryLog>();
         builder.Services.AddSingleton<EventCopy>();
         builder.Services.AddSingleton<Places>();
@@ -31,7 +34,9 @@ internal static class IntakeFeature
             builder.Services.AddHostedService<AbandonedImports>();
     }
 
-    public static void MapIntake(this WebApplication app) =>
+    public static void MapIntake(this WebApplication app)
+    {
+        app.MapShopDoor();
         app.MapPost("/in/{sourceId:guid}", AcceptWebhook.HandleAsync)
             .WithTags("Intake")
             .WithName("AcceptWebhook")
@@ -50,4 +55,5 @@ internal static class IntakeFeature
             .ProducesProblem(StatusCodes.Status413PayloadTooLarge)
             .ProducesProblem(StatusCodes.Status415UnsupportedMediaType)
             .ProducesProblem(StatusCodes.Status429TooManyRequests);
+    }
 }

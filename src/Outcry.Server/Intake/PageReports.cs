@@ -16,7 +16,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Intake;
 
 /// <summary>Takes what a page's own script reports: named events, basket additions, who its visitor is, which forms it has.</summary>
-internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, FoundForms forms)
+internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, FoundForms forms, FormSends sends)
 {
     /// <summary>The name under which a basket addition is reported.</summary>
     public const string Basket = "basket";
@@ -49,6 +49,12 @@ internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, 
         }
         if (request.Found is { Count: > 0 } found)
             await forms.NoteAsync(site, page.RecordedPath, found, now, stop);
+        if (request.Sent is { Length: > 0 } sent)
+        {
+            if (intake.Count(site, actor, now) is { } tooMuch)
+                return tooMuch;
+            await sends.NoteAsync(site, sent, request.Page, actor, now, stop);
+        }
         return null;
     }
 

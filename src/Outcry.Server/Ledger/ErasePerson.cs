@@ -178,6 +178,7 @@ internal static class ErasePerson
             $"update signals set traits = null where site_id = {siteId} and visitor_id = any({browsers}) and traits is not null",
             stop
         );
+        await db.FormSends.Where(f => f.SiteId == siteId && browsers.Contains(f.VisitorId)).ExecuteDeleteAsync(stop);
         await transaction.CommitAsync(stop);
         census.Forget(siteId);
         await news.TellAsync(siteId, SiteChange.Erased);

@@ -19,7 +19,10 @@ internal static class Limits
         services.AddRateLimiter(o =>
         {
             o.AddPolicy(SignIn, http => PerMinute(AddressBlock.Of(http), signInsPerMinute));
-            o.AddPolicy(Intake, http => PerSecond($"{http.GetRouteValue("sourceId")}", intakePerSecond));
+            o.AddPolicy(
+                Intake,
+                http => PerSecond($"{http.GetRouteValue("sourceId") ?? http.GetRouteValue("siteKey")}", intakePerSecond)
+            );
             // Many visitors can share an address, so this only stops floods.
             o.AddPolicy(Visitor, http => PerSecond(AddressBlock.Of(http), visitorPerSecond));
             o.OnRejected = RefuseAsync;

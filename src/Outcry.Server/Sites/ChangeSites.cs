@@ -33,7 +33,7 @@ internal static class ChangeSites
         var (home, objection) = Check(request);
         if (objection is not null)
             return objection;
-        if (await db.Sites.CountAsync(stop) >= MostSites)
+        if (await db.Sites.CountAsync(s => s.RemovedAt == null, stop) >= MostSites)
             return Problems.BadField("name", $"A workspace has at most {MostSites} sites.");
         var row = new SiteRow
         {

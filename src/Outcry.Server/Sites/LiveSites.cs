@@ -52,7 +52,7 @@ internal sealed class LiveSites(
     public async Task LoadAllAsync(CancellationToken stop)
     {
         await using var db = database.Open();
-        foreach (var id in await db.Sites.Select(s => s.Id).ToListAsync(stop))
+        foreach (var id in await StandingAsync(db, stop))
             try
             {
                 await ReloadAsync(id, stop);
@@ -68,7 +68,7 @@ internal sealed class LiveSites(
     public async Task LoadMissingAsync(CancellationToken stop)
     {
         await using var db = database.Open();
-        foreach (var id in await db.Sites.Select(s => s.Id).ToListAsync(stop))
+        foreach (var id in await StandingAsync(db, stop))
             if (FindById(id) is null)
                 try
                 {
@@ -79,6 +79,9 @@ internal sealed class LiveSites(
                     watch.PassedOver($"site {id} cannot be loaded", failure);
                 }
     }
+
+    private static Task<List<Guid>> StandingAsync(OutcryDb db, CancellationToken stop) =>
+        db.Sites.Where(s => s.RemovedAt == null).Select(s => s.Id).ToListAsync(stop);
 
     /// <summary>Forgets a site that is gone.</summary>
     public void Forget(Guid siteId)
@@ -96,7 +99,10 @@ internal sealed class LiveSites(
         {
             before?.ExpectSuccessor();
             if (await LoadAsync(siteId, stop) is not { } fresh)
+            {
+                Forget(siteId);
                 return;
+            }
             if (before is not null)
                 fresh.Inherit(before);
             _byId[siteId] = fresh;
@@ -155,7 +161,7 @@ internal sealed class LiveSites(
     {
         await using var db = database.Open();
         db.ChangeTracker.QueryTrackingBehavior = QueryTrackingBehavior.NoTracking;
-        var row = await db.Sites.FirstOrDefaultAsync(s => s.Id == siteId, stop);
+        var row = await db.Sites.FirstOrDefaultAsync(s => s.Id == siteId && s.RemovedAt == null, stop);
         if (row is null)
             return null;
         var sources = await db.Sources.Where(s => s.SiteId == siteId).ToListAsync(stop);

@@ -32,6 +32,12 @@ internal static class SitesFeature
         sites.MapGet("/{siteId:guid}/strip", StripAsync).WithName("GetStrip");
         sites.MapPost("", ChangeSites.AddAsync).For(Role.Owner).WithName("AddSite");
         sites.MapPut("/{siteId:guid}", ChangeSites.ChangeAsync).For(Role.Owner).WithName("ChangeSite");
+        sites.MapPost("/{siteId:guid}/remove", RemoveSite.HandleAsync).For(Role.Owner).WithName("RemoveSite");
+        sites.MapGet("/removed", RemoveSite.ListAsync).For(Role.Owner).WithName("ListRemovedSites");
+        sites
+            .MapPost("/removed/{removedId:guid}/restore", RemoveSite.RestoreAsync)
+            .For(Role.Owner)
+            .WithName("RestoreSite");
         sites
             .MapPut("/{siteId:guid}/house-rules", ChangeHouseRules.HandleAsync)
             .For(Role.Publisher)
@@ -56,7 +62,7 @@ internal static class SitesFeature
 
     private static async Task<Ok<List<SiteView>>> ListAsync(OutcryDb db, CancellationToken stop)
     {
-        var rows = await db.Sites.AsNoTracking().OrderBy(s => s.Name).ToListAsync(stop);
+        var rows = await db.Sites.AsNoTracking().Where(s => s.RemovedAt == null).OrderBy(s => s.Name).ToListAsync(stop);
         return TypedResults.Ok(rows.ConvertAll(s => SiteView.Of(s)));
     }
 

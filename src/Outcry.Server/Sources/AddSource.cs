@@ -25,6 +25,8 @@ internal static class AddSource
         AddSourceRequest request,
         OutcryDb db,
         SiteNews news,
+        LiveSites sites,
+        FormSends sends,
         CurrentMember member,
         HttpRequest http,
         IClock clock,
@@ -56,6 +58,7 @@ internal static class AddSource
         };
         db.Sources.Add(row);
         await db.SaveChangesAsync(stop);
+        await sends.TakeInAsync(row, sites.GetById(siteId), row.CreatedAt, stop);
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Created(
             $"/api/sites/{siteId}/sources/{row.Id}",
@@ -67,6 +70,7 @@ internal static class AddSource
     public static string? Fits(SourceKind kind, EventKind events) =>
         kind switch
         {
+            SourceKind.Shop => "A shop's add-on makes its sources itself: give it the site's id and key.",
             SourceKind.ReviewList => events == EventKind.Review ? null : "A review list brings reviews.",
             SourceKind.ProfileTotals => events == EventKind.Total ? null : "Profile totals bring totals.",
             SourceKind.Feed => events == EventKind.Post ? null : "A feed brings posts.",

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Server.Intake;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -20,7 +21,10 @@ internal static class ChangeSource
         ChangeSourceRequest request,
         OutcryDb db,
         SiteNews news,
+        LiveSites sites,
+        FormSends sends,
         CurrentMember member,
+        IClock clock,
         CancellationToken stop
     )
     {
@@ -44,6 +48,8 @@ internal static class ChangeSource
         row.Rules = set.Rules ?? row.Rules;
         row.Display = set.Display ?? row.Display;
         row.Proof = set.Proof ?? row.Proof;
+        await db.SaveChangesAsync(stop);
+        await sends.TakeInAsync(row, sites.GetById(siteId), clock.GetCurrentInstant(), stop);
         return await SaveAsync(db, news, siteId, stop);
     }
 

@@ -18,13 +18,17 @@ namespace Outcry.Server.Sources;
 /// <summary>A form that stands on the site.</summary>
 /// <param name="Guess">What its fields probably mean.</param>
 /// <param name="Takes">The source that listens to it; null when none does.</param>
+/// <param name="Sent">How often it was sent while none did, as far as that is kept; on all its pages together.</param>
+/// <param name="SentSince">When the first of those was sent; null for none.</param>
 internal sealed record FoundFormView(
     string Key,
     string Path,
     IReadOnlyList<FoundFieldView> Fields,
     FormMapping Guess,
     Guid? Takes,
-    Instant LastAt
+    Instant LastAt,
+    int Sent,
+    Instant? SentSince
 );
 
 /// <param name="MayLeave">False for passwords, card fields and the like.</param>
@@ -55,7 +59,8 @@ internal static class ListForms
             .Where(f => f.SiteId == siteId)
             .OrderByDescending(f => f.LastAt)
             .ToListAsync(stop);
-        return TypedResults.Ok(new FoundFormsView([.. rows.Select(f => View(f, site))], null, site.Unclaimed));
+        var sends = await SendsAsync(db, siteId, stop);
+        return TypedResults.Ok(new FoundFormsView([.. rows.Select(f => View(f, site, sends))], null, site.Unclaimed));
     }
 
     public static async Task<Results<Ok<FoundFormsView>, ProblemHttpResult>> FindAsync(
@@ -79,6 +84,7 @@ internal static class ListForms
         if (fetched.Fault is { } fault)
             return TypedResults.Ok(new FoundFormsView([], fault, []));
         var now = clock.GetCurrentInstant();
+        var sends = await SendsAsync(db, siteId, stop);
         var found = new HtmlParser()
             .ParseDocument(fetched.Text)
             .Forms.Select(Read)
@@ -98,7 +104,8 @@ internal static class ListForms
                                 Fields = f.Fields,
                                 LastAt = now,
                             },
-                            site
+                            site,
+                            sends
                         )
                     ),
                 ],
@@ -145,7 +152,17 @@ internal static class ListForms
         return string.Join(' ', text.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries));
     }
 
-    private static FoundFormView View(FoundFormRow row, LiveSite site)
+    private static Task<Dictionary<string, Counted>> SendsAsync(OutcryDb db, Guid siteId, CancellationToken stop) =>
+        db
+            .FormSends.AsNoTracking()
+            .Where(f => f.SiteId == siteId)
+            .GroupBy(f => f.Key)
+            .Select(g => new Counted(g.Key, g.Count(), g.Min(f => f.At)))
+            .ToDictionaryAsync(c => c.Key, stop);
+
+    private sealed record Counted(string Key, int Times, Instant Since);
+
+    private static FoundFormView View(FoundFormRow row, LiveSite site, Dictionary<string, Counted> sends)
     {
         var fields = row
             .Fields.Select(f => new FoundFieldView(
@@ -156,7 +173,17 @@ internal static class ListForms
             ))
             .ToList();
         var takes = site.Sources.Values.FirstOrDefault(s => s.DeletedAt is null && s.Form?.Form == row.Key);
-        return new FoundFormView(row.Key, row.Path, fields, Guess(row, fields), takes?.Id, row.LastAt);
+        var sent = sends.GetValueOrDefault(row.Key);
+        return new FoundFormView(
+            row.Key,
+            row.Path,
+            fields,
+            Guess(row, fields),
+            takes?.Id,
+            row.LastAt,
+            sent?.Times ?? 0,
+            sent?.Since
+        );
     }
 
     private static FormMapping Guess(FoundFormRow row, List<FoundFieldView> fields)

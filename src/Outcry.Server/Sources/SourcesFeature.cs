@@ -28,6 +28,11 @@ internal static class SourcesFeature
         deliveries.MapGet("/{deliveryId:guid}", Deliveries.ShowAsync).For(Role.Editor).WithName("GetDelivery");
         deliveries.MapPost("/{deliveryId:guid}/resend", Deliveries.ResendAsync).For(Role.Editor).WithName("Resend");
 
+        var shop = api.MapGroup("/sites/{siteId:guid}/shop").WithTags("Sources");
+        shop.MapGet("", ConnectShop.ShowAsync).WithName("GetShop");
+        shop.MapPost("/key", ConnectShop.MakeKeyAsync).For(Role.Owner).WithName("MakeShopKey");
+        shop.MapDelete("", ConnectShop.DisconnectAsync).For(Role.Owner).WithName("DisconnectShop");
+
         var forms = api.MapGroup("/sites/{siteId:guid}/forms").WithTags("Sources");
         forms.MapGet("", ListForms.HandleAsync).WithName("ListForms");
         forms.MapPost("/find", ListForms.FindAsync).For(Role.Editor).WithName("FindForms");

@@ -51,6 +51,7 @@ internal static class TakeSignals
             || request.Track is not null
             || request.Identify is not null
             || request.Found is not null
+            || request.Sent is not null
         )
         {
             // What happened on a page happened on a page view that was planned; a passport alone proves none.

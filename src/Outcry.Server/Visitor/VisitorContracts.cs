@@ -302,6 +302,7 @@ internal sealed record AliveRequest(string Site, string Page, string Passport, I
 internal sealed record AliveResponse(IReadOnlyList<Guid> Over);
 
 /// <summary>What the snippet reports.</summary>
+/// <param name="Sent">The key of a form that was sent and that no source listens to.</param>
 internal sealed record SignalsRequest(
     string Site,
     string Page,
@@ -313,6 +314,7 @@ internal sealed record SignalsRequest(
     IdentifyPart? Identify = null,
     IReadOnlyList<FoundFormPart>? Found = null,
     PlacesPart? Places = null,
+    string? Sent = null,
     bool Gpc = false
 ) : IVisitorRequest
 {

@@ -71,6 +71,7 @@ internal static class Checkout
         Catalogue goods,
         Stockroom stock,
         ShopReports reports,
+        AddOn addOn,
         SiteSettings settings
     )
     {
@@ -96,20 +97,25 @@ internal static class Checkout
         foreach (var article in Basket.Read(http).Select(goods.Find).OfType<Article>())
         {
             stock.Take(article.Slug);
-            await reports.SendStockAsync(article, stock.Left(article.Slug), origin + goods.PathOf(article));
             var kind = goods.IsWorkshop(article) ? "booking" : "purchase";
-            await reports.SendAsync(
-                new Order(
-                    Guid.NewGuid().ToString("N"),
-                    DateTimeOffset.UtcNow,
-                    buyer,
-                    article,
-                    kind,
-                    visitor.Length == 0 ? null : visitor,
-                    origin,
-                    goods.PathOf(article)
-                )
+            var order = new Order(
+                Guid.NewGuid().ToString("N"),
+                DateTimeOffset.UtcNow,
+                buyer,
+                article,
+                kind,
+                visitor.Length == 0 ? null : visitor,
+                origin,
+                goods.PathOf(article)
             );
+            // A shop reports each order one way: by its add-on once that is connected, else by its webhooks.
+            if (addOn.Connected is not null)
+            {
+                await addOn.SendAsync(order, stock.Left(article.Slug));
+                continue;
+            }
+            await reports.SendStockAsync(article, stock.Left(article.Slug), origin + goods.PathOf(article));
+            await reports.SendAsync(order);
         }
         Basket.Empty(http);
         return Results.Redirect("/checkout/thank-you");

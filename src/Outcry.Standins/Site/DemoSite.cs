@@ -23,6 +23,8 @@ internal static class DemoSite
         builder.Services.AddSingleton(SiteSettings.Read(builder.Configuration));
         builder.Services.AddSingleton<Stockroom>();
         builder.Services.AddHttpClient<ShopReports>(c => c.Timeout = TimeSpan.FromSeconds(5));
+        builder.Services.AddHttpClient(nameof(AddOn), c => c.Timeout = TimeSpan.FromSeconds(20));
+        builder.Services.AddSingleton<AddOn>();
         var mailbox = new Mailbox(builder.Configuration.GetValue("smtp", 0));
         builder.Services.AddSingleton(mailbox);
         builder.Services.AddHostedService(_ => mailbox);
@@ -32,6 +34,7 @@ internal static class DemoSite
         app.MapPages();
         app.MapCheckout();
         app.MapForms();
+        app.MapBackOffice();
         app.MapStudio();
         app.MapElsewhere();
         app.MapFallback(

@@ -660,6 +660,49 @@ namespace Outcry.Store.Migrations
                     b.ToTable("events", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.FormSendRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Page")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("page");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("VisitorId")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("visitor_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_form_sends");
+
+                    b.HasIndex("SiteId", "Key", "At")
+                        .HasDatabaseName("ix_form_sends_site_id_key_at");
+
+                    b.ToTable("form_sends", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.FoundFormRow", b =>
                 {
                     b.Property<Guid>("SiteId")
@@ -1305,6 +1348,60 @@ namespace Outcry.Store.Migrations
                     b.ToTable("sessions", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.ShopRow", b =>
+                {
+                    b.Property<Guid>("SiteId")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Instant?>("ConnectedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("connected_at");
+
+                    b.Property<Instant>("CreatedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("created_at");
+
+                    b.Property<Instant?>("HeardAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("heard_at");
+
+                    b.Property<string>("Key")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("key");
+
+                    b.Property<string>("Name")
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid?>("OrdersId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("orders_id");
+
+                    b.Property<Instant?>("RefusedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("refused_at");
+
+                    b.Property<string>("RefusedBecause")
+                        .HasColumnType("text")
+                        .HasColumnName("refused_because");
+
+                    b.Property<Guid?>("StockId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("stock_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("SiteId")
+                        .HasName("pk_shops");
+
+                    b.ToTable("shops", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.SiteRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1408,6 +1505,14 @@ namespace Outcry.Store.Migrations
                     b.Property<string>("RefusedHost")
                         .HasColumnType("text")
                         .HasColumnName("refused_host");
+
+                    b.Property<Instant?>("RemovedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("removed_at");
+
+                    b.Property<string>("RemovedBy")
+                        .HasColumnType("text")
+                        .HasColumnName("removed_by");
 
                     b.Property<string>("Rules")
                         .IsRequired()

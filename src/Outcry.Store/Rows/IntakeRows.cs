@@ -58,6 +58,48 @@ public sealed class FoundFormRow : IWorkspaceOwned
     public Instant LastAt { get; set; }
 }
 
+/// <summary>A form that was sent while no source listened to it: when and where, never anything that was in it.</summary>
+public sealed class FormSendRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Guid WorkspaceId { get; init; }
+    public Guid SiteId { get; init; }
+
+    /// <summary>The form, called as among those that were met.</summary>
+    public required string Key { get; init; }
+
+    /// <summary>Address of the page, shorn as with events.</summary>
+    public required string Page { get; init; }
+    public Instant At { get; init; }
+    public required string VisitorId { get; init; }
+}
+
+/// <summary>The shop of a site that an add-on connects. One a site.</summary>
+public sealed class ShopRow : IWorkspaceOwned
+{
+    public Guid SiteId { get; init; }
+    public Guid WorkspaceId { get; init; }
+
+    /// <summary>What the add-on signs with, "whsec_" and base64.</summary>
+    public required string Key { get; set; }
+    public Instant CreatedAt { get; init; }
+
+    /// <summary>How the shop calls itself; null until it has connected.</summary>
+    public string? Name { get; set; }
+    public Instant? ConnectedAt { get; set; }
+
+    /// <summary>When it last sent something that was taken.</summary>
+    public Instant? HeardAt { get; set; }
+
+    /// <summary>What it last sent and was refused for.</summary>
+    public Instant? RefusedAt { get; set; }
+    public string? RefusedBecause { get; set; }
+
+    /// <summary>The sources it fills.</summary>
+    public Guid? OrdersId { get; set; }
+    public Guid? StockId { get; set; }
+}
+
 /// <summary>A field of a form: what it is called, never what is in it.</summary>
 /// <param name="Name">The name attribute.</param>
 /// <param name="Type">The type attribute, or the element's name.</param>

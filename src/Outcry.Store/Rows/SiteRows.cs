@@ -77,6 +77,10 @@ public sealed class SiteRow : IWorkspaceOwned
     public Instant? FetchedAt { get; set; }
     public string? FetchedFrom { get; set; }
 
+    /// <summary>When a member removed it; a day later it is gone with all its data. Null for one that stands.</summary>
+    public Instant? RemovedAt { get; set; }
+    public string? RemovedBy { get; set; }
+
     /// <summary>A host that is not allowed and from which the snippet was heard nevertheless.</summary>
     public Instant? RefusedAt { get; set; }
     public string? RefusedHost { get; set; }

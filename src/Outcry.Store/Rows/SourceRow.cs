@@ -31,6 +31,9 @@ public enum SourceKind
 
     /// <summary>Entered by hand at the desk: endorsements, totals, reviews.</summary>
     ByHand,
+
+    /// <summary>Sent by a shop's add-on, which made the connection itself.</summary>
+    Shop,
 }
 
 /// <summary>How whoever posts to a webhook shows that they may.</summary>

@@ -27,6 +27,7 @@ export function open(kit: Kit, heard: Heard): Listening {
     heard.forms,
     (source, fields) => heard.report({ form: { source, fields } }),
     (found) => heard.report({ found }),
+    (sent) => heard.report({ sent }),
     openPending(heard.mayStore),
   );
 }

@@ -3,7 +3,8 @@ import { ChevronsUpDown } from 'lucide-react';
 import { Dialog, DropdownMenu } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
 import { Refusal } from '../lib/api';
-import { addSite, changeSite, type Site, sitesQuery } from '../session/api';
+import { clock, day } from '../lib/time';
+import { addSite, changeSite, removedSitesQuery, removeSite, restoreSite, type Site, sitesQuery } from '../session/api';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';
@@ -67,11 +68,113 @@ export function SiteSwitcher() {
                 }}
                 onClose={() => setOpen(undefined)}
               />
+              {open === 'this' && (
+                <RemoveSite
+                  site={site}
+                  isOnly={(sites?.length ?? 0) < 2}
+                  onRemoved={() => {
+                    setOpen(undefined);
+                    const next = sites?.find((s) => s.id !== site.id);
+                    if (next) chooseSite(next.id);
+                  }}
+                />
+              )}
+              {open === 'new' && (
+                <RemovedSites
+                  onBack={(id) => {
+                    setOpen(undefined);
+                    chooseSite(id);
+                  }}
+                />
+              )}
             </Dialog.Content>
           )}
         </Dialog.Portal>
       </Dialog.Root>
     </>
+  );
+}
+
+/** The way out of a site: its name typed, and a day to think better of it. */
+function RemoveSite({ site, isOnly, onRemoved }: { site: Site; isOnly: boolean; onRemoved(): void }) {
+  const queries = useQueryClient();
+  const [asked, setAsked] = useState(false);
+  const [typed, setTyped] = useState('');
+  const remove = useMutation({
+    mutationFn: () => removeSite(site.id, typed),
+    onSuccess: async () => {
+      await queries.invalidateQueries({ queryKey: ['sites'] });
+      await queries.invalidateQueries({ queryKey: ['removed-sites'] });
+      onRemoved();
+    },
+  });
+  return (
+    <div className="mt-4 grid gap-2 border-t border-hair pt-3">
+      {isOnly ? (
+        <p className="text-[12px] leading-4 text-soft">The workspace’s only site cannot be removed.</p>
+      ) : asked ? (
+        <form
+          className="grid gap-2"
+          onSubmit={(event) => {
+            event.preventDefault();
+            remove.mutate();
+          }}
+        >
+          <p>
+            Visitors see nothing of it from now on. For a day it can be taken back as it was, under “Add a site”; then it is gone with its
+            callouts, events and visits.
+          </p>
+          <TextField label={`Type its name, ${site.name}`} value={typed} autoFocus onChange={(e) => setTyped(e.currentTarget.value)} />
+          <Refused error={remove.error} />
+          <p className="flex gap-2">
+            <Button kind="danger" type="submit" disabled={typed.trim() !== site.name || remove.isPending}>
+              Remove {site.name}
+            </Button>
+            <Button onClick={() => setAsked(false)}>Keep it</Button>
+          </p>
+        </form>
+      ) : (
+        <p>
+          <Button kind="danger" onClick={() => setAsked(true)}>
+            Remove this site
+          </Button>
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Sites removed within the last day, each with the way back. */
+function RemovedSites({ onBack }: { onBack(siteId: string): void }) {
+  const queries = useQueryClient();
+  const { data: removed } = useQuery(removedSitesQuery);
+  const restore = useMutation({
+    mutationFn: restoreSite,
+    onSuccess: async (site) => {
+      await queries.invalidateQueries({ queryKey: ['sites'] });
+      await queries.invalidateQueries({ queryKey: ['removed-sites'] });
+      onBack(site.id);
+    },
+  });
+  if (!removed?.length) return null;
+  return (
+    <section className="mt-4 grid gap-1 border-t border-hair pt-3">
+      <h3 className="font-sans text-[13px] font-semibold tracking-normal">Removed a short while ago</h3>
+      {removed.map((site) => (
+        <p key={site.id} className="flex items-center gap-2">
+          <span className="min-w-0 flex-1">
+            {site.name}
+            <span className="block text-[12px] leading-4 text-soft">
+              by {site.removedBy}; gone for good on {day(site.goneAt)}, {clock(site.goneAt)}
+            </span>
+          </span>
+          <Button onClick={() => restore.mutate(site.id)} disabled={restore.isPending}>
+            Take it back
+          </Button>
+        </p>
+      ))}
+      <Refused error={restore.error} />
+    </section>
   );
 }
 

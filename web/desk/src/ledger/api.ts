@@ -65,6 +65,18 @@ export const addSource = (siteId: string, body: Schema<'AddSourceRequest'>) =>
 export const changeSource = (siteId: string, sourceId: string, body: Schema<'ChangeSourceRequest'>) =>
   answered(client.PUT('/api/sites/{siteId}/sources/{sourceId}', { ...sourceOf(siteId, sourceId), body }));
 
+export type Shop = Schema<'ShopView'>;
+
+export const shopQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['shop', siteId],
+    queryFn: async () => (await answered(client.GET('/api/sites/{siteId}/shop', site(siteId)))).shop,
+  });
+
+export const makeShopKey = (siteId: string) => answered(client.POST('/api/sites/{siteId}/shop/key', site(siteId)));
+
+export const disconnectShop = (siteId: string) => answered(client.DELETE('/api/sites/{siteId}/shop', site(siteId)));
+
 export const pauseSource = (siteId: string, sourceId: string, pause: boolean) =>
   pause
     ? answered(client.POST('/api/sites/{siteId}/sources/{sourceId}/pause', sourceOf(siteId, sourceId)))

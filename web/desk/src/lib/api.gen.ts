@@ -149,6 +149,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/shop/{siteKey}/connect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A shop's add-on says hello: JSON { name }, signed with the shop's key as Standard Webhooks. Answers where to post and from when on orders are wanted. */
+        post: operations["ConnectShop"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/shop/{siteKey}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Orders, bookings and stock levels, 1 to 200 CloudEvents in batch mode (application/cloudevents-batch+json), each shaped as at /in/{sourceId}; signed with the shop's key as Standard Webhooks. */
+        post: operations["TakeShopEvents"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -207,6 +241,54 @@ export interface paths {
         get?: never;
         put: operations["ChangeSite"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RemoveSite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/removed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListRemovedSites"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/removed/{removedId}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RestoreSite"];
         delete?: never;
         options?: never;
         head?: never;
@@ -671,6 +753,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["Resend"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/shop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetShop"];
+        put?: never;
+        post?: never;
+        delete: operations["DisconnectShop"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/shop/key": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["MakeShopKey"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2162,6 +2276,9 @@ export interface components {
             /** Format: uuid */
             takes: null | string;
             lastAt: components["schemas"]["Instant"];
+            /** Format: int32 */
+            sent: number;
+            sentSince: null | components["schemas"]["Instant"];
         };
         /** @description Which events it draws on. */
         FromFacet: {
@@ -3298,6 +3415,18 @@ export interface components {
             who: components["schemas"]["ImaginedVisitor"];
             assumed: string[];
         };
+        RemovedSiteView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            homeAddress: string;
+            removedAt: components["schemas"]["Instant"];
+            removedBy: string;
+            goneAt: components["schemas"]["Instant"];
+        };
+        RemoveSiteRequest: {
+            name: string;
+        };
         /** @description A limit that was reached. */
         RepeatLimit: {
             /**
@@ -3576,6 +3705,46 @@ export interface components {
          * @enum {unknown}
          */
         Shape: "slip" | "ribbon" | "drawer" | "poster" | "curtain" | "inset" | "crawl";
+        ShopFault: {
+            /** Format: int32 */
+            index: number;
+            field: string;
+            detail: string;
+        };
+        ShopReceipt: {
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            repeated: number;
+            /** Format: int32 */
+            leftOut: number;
+            refused: components["schemas"]["ShopFault"][];
+        };
+        ShopState: {
+            shop: null | components["schemas"]["ShopView"];
+        };
+        ShopView: {
+            siteId: string;
+            desk: string;
+            key: null | string;
+            createdAt: components["schemas"]["Instant"];
+            name: null | string;
+            connectedAt: null | components["schemas"]["Instant"];
+            heardAt: null | components["schemas"]["Instant"];
+            refusedAt: null | components["schemas"]["Instant"];
+            refusedBecause: null | string;
+            /** Format: uuid */
+            ordersId: null | string;
+            /** Format: uuid */
+            stockId: null | string;
+        };
+        ShopWelcome: {
+            site: string;
+            since: components["schemas"]["Instant"];
+            events: string;
+            /** Format: int32 */
+            most: number;
+        };
         ShowingView: {
             /** Format: uuid */
             calloutId: string;
@@ -3629,6 +3798,7 @@ export interface components {
             identify?: null | components["schemas"]["IdentifyPart"];
             found?: null | components["schemas"]["FoundFormPart"][];
             places?: null | components["schemas"]["PlacesPart"];
+            sent?: null | string;
             /** @default false */
             gpc: boolean;
         };
@@ -3674,7 +3844,7 @@ export interface components {
          */
         SourceCondition: "well" | "paused" | "refusing" | "quiet";
         /** @enum {unknown} */
-        SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand";
+        SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand" | "shop";
         /** @description What a source lets in, and in which state. */
         SourceRules: {
             /** @description Conditions an arrival must meet to count at all. */
@@ -4537,6 +4707,122 @@ export interface operations {
             };
         };
     };
+    ConnectShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteKey: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopWelcome"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeShopEvents: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteKey: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopReceipt"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unsupported Media Type */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     GetSession: {
         parameters: {
             query?: never;
@@ -4686,6 +4972,101 @@ export interface operations {
                 "application/json": components["schemas"]["SiteRequest"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveSiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedSiteView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListRemovedSites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovedSiteView"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RestoreSite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                removedId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -5713,6 +6094,88 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DeliveryView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopState"];
+                };
+            };
+        };
+    };
+    DisconnectShop: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    MakeShopKey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShopState"];
                 };
             };
             /** @description Forbidden */

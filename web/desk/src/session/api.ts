@@ -28,3 +28,14 @@ export const addSite = (body: Schema<'SiteRequest'>) => answered(client.POST('/a
 
 export const changeSite = (siteId: string, body: Schema<'SiteRequest'>) =>
   answered(client.PUT('/api/sites/{siteId}', { params: { path: { siteId } }, body }));
+
+export const removeSite = (siteId: string, name: string) =>
+  answered(client.POST('/api/sites/{siteId}/remove', { params: { path: { siteId } }, body: { name } }));
+
+export const removedSitesQuery = queryOptions({
+  queryKey: ['removed-sites'],
+  queryFn: () => answered(client.GET('/api/sites/removed')),
+});
+
+export const restoreSite = (removedId: string) =>
+  answered(client.POST('/api/sites/removed/{removedId}/restore', { params: { path: { removedId } } }));

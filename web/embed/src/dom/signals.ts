@@ -17,6 +17,8 @@ export interface PageReport {
   identify?: { data: Record<string, unknown>; signature?: string | undefined };
   found?: FoundForm[];
   places?: { found: string[]; inView: string[] };
+  /** The key of a form that was sent and that no source listens to; nothing of what was in it. */
+  sent?: string;
 }
 
 const LOT_WAIT_MS = 800;
@@ -52,13 +54,12 @@ export function createSignals(url: string, envelope: () => object | undefined): 
       lot = lot.slice(-50);
       later();
     },
-    report({ form, track, identify, found, places }) {
+    report(what) {
+      const { form, track } = what;
       const report = {
+        ...what,
         form: form && { id: newId(), ...form },
         track: track && [{ id: newId(), ...track }],
-        identify,
-        found,
-        places,
       };
       waiting = [...waiting, report].slice(-MOST_WAITING);
       flush();

@@ -24,12 +24,14 @@ export interface FormWatch {
  * @param watched - Reads the forms to watch on the page as it is now.
  * @param sent - Told the source and the mapped fields of a form that counts.
  * @param met - Told of forms that stand on the page and were not told before; names of fields, never values.
+ * @param passed - Told the key of a form that is sent while nobody listens to it.
  */
 export function watchForms(
   kit: Kit,
   watched: () => WatchedForm[],
   sent: (source: string, fields: Record<string, string>) => void,
   met: (forms: FoundForm[]) => void,
+  passed: (form: string) => void,
   store: PendingStore,
 ): FormWatch {
   const { bare, doc, quiet, toJson, isShown } = kit;
@@ -37,7 +39,9 @@ export function watchForms(
   let timer: ReturnType<typeof setTimeout> | undefined;
 
   function taken(form: HTMLFormElement) {
-    for (const source of watched().filter((w) => isWatched(marksOf(form), w))) {
+    const takers = watched().filter((w) => isWatched(marksOf(form), w));
+    if (!takers.length && fieldsOf(form).length) passed(keyOf(form));
+    for (const source of takers) {
       const fields = readFields(controlsOf(form), source.fields);
       const waits = pendingOf(source, fields, Date.now());
       if (waits) store.write([...store.read().filter((p) => p.source !== waits.source), waits]);
@@ -96,6 +100,10 @@ export function watchForms(
     return { id: own.getAttribute('id') ?? '', name: own.getAttribute('name'), fields };
   }
 
+  function keyOf(form: HTMLFormElement): string {
+    return formKey(marksOf(form)).slice(0, LONGEST_KEY);
+  }
+
   function describe(form: HTMLFormElement): FoundForm {
     const seen = new Map<string, FoundForm['fields'][number]>();
     for (const field of fieldsOf(form))
@@ -106,7 +114,7 @@ export function watchForms(
           label: labelOf(field).slice(0, 120),
           autocomplete: field.autocomplete || undefined,
         });
-    return { key: formKey(marksOf(form)).slice(0, 300), fields: [...seen.values()].slice(0, 60) };
+    return { key: keyOf(form), fields: [...seen.values()].slice(0, 60) };
   }
 
   function* controlsOf(form: HTMLFormElement): Generator<Control> {
@@ -119,6 +127,9 @@ export function watchForms(
     return [...doc.querySelectorAll(selector)].some(isShown);
   }
 }
+
+/** As the desk keeps it. */
+const LONGEST_KEY = 250;
 
 const CONTROLS = 'input,textarea,select';
 const BUTTONS = new Set(['submit', 'button', 'image', 'reset']);

@@ -10,6 +10,7 @@ import { FormEditor, type Mapping } from './FormEditor';
 import { JsonEditor } from './JsonEditor';
 import { type Poll, PollEditor, startPoll } from './PollEditor';
 import { type Script, ScriptEditor, startScript } from './ScriptEditor';
+import { ShopConnect } from './ShopConnect';
 
 const SORTS = Object.entries(SOURCES) as [SourceKind, (typeof SOURCES)[SourceKind]][];
 
@@ -58,7 +59,8 @@ export function AddSourcePanel({ onClose, onAdded }: { onClose(): void; onAdded(
       wide
       onClose={onClose}
       foot={
-        kind && (
+        kind &&
+        kind !== 'shop' && (
           <>
             <Button kind="primary" disabled={add.isPending} onClick={() => add.mutate(kind)}>
               Begin to listen
@@ -89,7 +91,12 @@ export function AddSourcePanel({ onClose, onAdded }: { onClose(): void; onAdded(
           </p>
         )}
       </Section>
-      {kind && (
+      {kind === 'shop' && (
+        <Section>
+          <ShopConnect />
+        </Section>
+      )}
+      {kind && kind !== 'shop' && (
         <Section>
           <SelectField
             label="Its events are"

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useDesk } from '../../app/desk';
 import type { Schema } from '../../lib/api';
+import { day } from '../../lib/time';
 import { Button } from '../../ui/Button';
 import { SelectField, TextField, Tick } from '../../ui/Field';
 import { Refused } from '../../ui/Panel';
@@ -54,7 +55,9 @@ export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm
                 {f.fields.map((x) => x.label || x.name).join(', ')}
               </span>
             </span>
-            {f.takes && <span className="text-[12px] text-soft">listened to</span>}
+            <span className="text-[12px] whitespace-nowrap text-soft">
+              {f.takes ? 'listened to' : f.sent > 0 && `sent ${times(f.sent)}`}
+            </span>
           </label>
         ))}
         <div className="mt-1 flex items-end gap-2">
@@ -80,7 +83,22 @@ export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm
       </fieldset>
       {form && <Meanings form={form} found={chosen} onForm={onForm} />}
       {form && <Success form={form} onForm={onForm} />}
+      {form && chosen && chosen.sent > 0 && <Counted form={form} found={chosen} />}
     </div>
+  );
+}
+
+const times = (n: number) => (n === 1 ? 'once' : `${n} times`);
+
+/** What becomes of the sendings that were counted before anybody listened. */
+function Counted({ form, found }: { form: Mapping; found: FoundForm }) {
+  const since = found.sentSince ? `${times(found.sent)} since ${day(found.sentSince)}` : times(found.sent);
+  return (
+    <p role="status" className="border-s-4 border-edge ps-2">
+      {(form.success?.sign ?? 'sent') === 'sent'
+        ? `It was sent ${since}, before anybody listened. ${found.sent === 1 ? 'That counts' : 'Those count'} from the start, on the pages named above: time and page only, as nothing in the form was read.`
+        : `It was sent ${since}, before anybody listened. Whether it went through was not looked at, so ${found.sent === 1 ? 'that is' : 'those are'} not counted.`}
+    </p>
   );
 }
 

@@ -22,6 +22,7 @@ import { JsonEditor } from './JsonEditor';
 import { PollEditor } from './PollEditor';
 import { DisplayEditor, RulesEditor } from './RulesEditor';
 import { ScriptEditor } from './ScriptEditor';
+import { ShopConnect } from './ShopConnect';
 
 /** One source opened: its health, a test, what is set of it, and what depends on it. */
 export function SourcePanel(props: { sourceId: string; onClose(): void; onFilter(source: string): void; onImport(): void }) {
@@ -161,6 +162,11 @@ function Opened({
         <Refused error={test.error ?? fetching.error} />
       </Section>
       {source.kind === 'signedWebhook' && <Address source={source} onRotated={refresh} />}
+      {source.kind === 'shop' && (
+        <Section title="The shop's add-on">
+          <ShopConnect />
+        </Section>
+      )}
       {source.kind === 'byHand' && mayEdit && (
         <Section title="Enter one">
           <HandEntry source={source} onEntered={refresh} />
