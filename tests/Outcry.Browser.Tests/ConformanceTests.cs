@@ -209,12 +209,6 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
 
     private void WaitForShapes()
     {
-        // Where two may stand together, the second file stacks them.
-        if (
-            scenario.Rules.AtOnce == 1
-            && scenario.Callouts.Values.All(c => c.Shape == Shape.Slip && c.Triggers?.Any(IsRare) != true)
-        )
-            return;
         chromium.Wait(
             () => (bool)chromium.Driver.ExecuteScript("return outcryClock.loaded()")! ? "there" : null,
             "the shapes"
@@ -316,7 +310,4 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
 
     private object? Cdp(string command, Dictionary<string, object?> parameters) =>
         chromium.Driver.ExecuteCdpCommand(command, parameters);
-
-    private static bool IsRare(string trigger) =>
-        trigger.StartsWith("video", StringComparison.Ordinal) || trigger.StartsWith("inview", StringComparison.Ordinal);
 }

@@ -189,7 +189,7 @@ internal static class PlanPage
         if (sample is not null)
             lines.Insert(0, $"As a visitor would read it: {string.Concat(sample.Spans.Select(s => s.Text))}");
         var next =
-            site.Sources.Count == 0 ? new NextPart("Next: choose what to listen to", $"{desk}/ledger?add=source")
+            site.Sources.Count == 0 ? new NextPart("Next: choose what to listen to", $"{desk}/ledger?panel=add")
             : site.Callouts.Count == 0 ? new NextPart("Next: make a first callout", $"{desk}/callouts")
             : new NextPart("See the run sheet", $"{desk}/");
         return new MarkPart($"{site.Name} is connected. Only you see this; your visits are not counted.", lines, next);

@@ -102,10 +102,10 @@ function RemoveSite({ site, isOnly, onRemoved }: { site: Site; isOnly: boolean; 
   const [typed, setTyped] = useState('');
   const remove = useMutation({
     mutationFn: () => removeSite(site.id, typed),
-    onSuccess: async () => {
-      await queries.invalidateQueries({ queryKey: ['sites'] });
-      await queries.invalidateQueries({ queryKey: ['removed-sites'] });
+    onSuccess: () => {
+      // Away from it first: of what is gone nothing is to be asked.
       onRemoved();
+      for (const key of ['sites', 'removed-sites']) void queries.invalidateQueries({ queryKey: [key] });
     },
   });
   return (

@@ -77,7 +77,7 @@ export function AddSourcePanel({ onClose, onAdded }: { onClose(): void; onAdded(
             <label key={sort} className="flex cursor-pointer gap-2 border-b border-hair py-2">
               <input type="radio" name="sort" className="mt-0.5" checked={kind === sort} onChange={() => choose(sort)} />
               <span>
-                <b className="first-letter:uppercase">{words}</b>
+                <b className="inline-block first-letter:uppercase">{words}</b>
                 <span className="block text-[12px] leading-4 text-soft">{what}</span>
               </span>
             </label>
