@@ -29,6 +29,9 @@ internal sealed partial class AddOn(IHttpClientFactory clients, Catalogue goods,
 
     public AddOnSettings? Connected => Volatile.Read(ref _connected);
 
+    /// <summary>Forgets the desk; orders are reported as before.</summary>
+    public void Disconnect() => Volatile.Write(ref _connected, null);
+
     /// <summary>Connects and sends everything; returns what became of it, in a sentence for the shop's owner.</summary>
     public async Task<(bool Done, string Said)> ConnectAsync(AddOnSettings settings, string origin)
     {
@@ -171,8 +174,16 @@ internal static class BackOffice
 
     public static void MapBackOffice(this WebApplication app)
     {
-        app.MapGet(Path, (AddOn addOn) => Page(addOn.Connected, null));
+        app.MapGet(Path, (AddOn addOn) => Page(addOn.Connected, null, addOn.Connected is not null));
         app.MapPost(Path, ConnectAsync);
+        app.MapPost(
+            $"{Path}/off",
+            (AddOn addOn) =>
+            {
+                addOn.Disconnect();
+                return Page(null, (true, "Disconnected. The desk keeps what it was sent."));
+            }
+        );
     }
 
     private static async Task<IResult> ConnectAsync(HttpContext http, AddOn addOn)
@@ -184,11 +195,11 @@ internal static class BackOffice
             form["key"].ToString().Trim()
         );
         var (done, said) = await addOn.ConnectAsync(settings, $"{http.Request.Scheme}://{http.Request.Host}");
-        return Page(settings, (done, said));
+        return Page(done ? addOn.Connected : settings, (done, said), done);
     }
 
     // The back office is the owner's: it carries no snippet and stands on no page of the shop.
-    private static IResult Page(AddOnSettings? settings, (bool Done, string Said)? result) =>
+    private static IResult Page(AddOnSettings? settings, (bool Done, string Said)? result, bool connected = false) =>
         Results.Content(
             $"""
             <!doctype html>
@@ -213,7 +224,9 @@ internal static class BackOffice
             <label>Desk <input name="desk" required value="{Html.Text(settings?.Desk)}" placeholder="http://"></label>
             <label>Site id <input name="site" required value="{Html.Text(settings?.SiteId)}" autocomplete="off"></label>
             <label>Key <input name="key" required type="password" autocomplete="off"></label>
-            <button>Connect</button></form></section></main>
+            <button>{(connected ? "Connect anew" : "Connect")}</button></form>
+            {(connected ? $"<form class=\"stack\" method=\"post\" action=\"{Path}/off\"><button>Disconnect</button></form>" : "")}
+            </section></main>
             </body></html>
             """,
             "text/html; charset=utf-8"

@@ -1,13 +1,10 @@
-import { useQuery } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useDesk } from '../app/desk';
 import type { Brief, Source } from '../callouts/api';
 import { nearWords } from '../callouts/model';
 import { comparisonWords, windowWords } from '../callouts/words';
 import { Button } from '../ui/Button';
 import { Choice, NumberField, Tick } from '../ui/Field';
-import { pagesQuery } from './api';
-import { Patterns, pathsOf } from './WhereEditor';
+import { PagePatterns } from './PagePatterns';
 
 type From = Brief['from'];
 type Change = (change: Partial<From>) => void;
@@ -129,25 +126,10 @@ export function CountedPagesEditor({ from, onChange }: { from: From; onChange: C
         ]}
         onChoose={(chosen) => onChange({ ofThisPage: chosen === 'this', pages: chosen === 'own' ? ['/'] : [] })}
       />
-      {pages === 'own' && <CountedPages from={from} onChange={onChange} />}
+      {pages === 'own' && (
+        <PagePatterns title="Counted are looks at" empty="No page yet" patterns={from.pages} onChange={(own) => onChange({ pages: own })} />
+      )}
     </div>
-  );
-}
-
-// Addresses are read and cleaned as where a callout shows, with the result said.
-function CountedPages({ from, onChange }: { from: From; onChange: Change }) {
-  const { site } = useDesk();
-  const { data } = useQuery(pagesQuery(site.id, { includes: from.pages, excludes: [], groups: [], replaces: false }));
-  return (
-    <Patterns
-      title="Counted are looks at"
-      empty="No page yet"
-      adding="Type a pattern or paste an address"
-      patterns={from.pages}
-      seen={data?.includes ?? []}
-      known={pathsOf(data)}
-      onChange={(pages) => onChange({ pages })}
-    />
   );
 }
 

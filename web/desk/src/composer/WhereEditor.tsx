@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { Check, X } from 'lucide-react';
-import { type FormEvent, useId, useState } from 'react';
+import { useId, useRef, useState } from 'react';
 import { useDesk } from '../app/desk';
 import type { Brief } from '../callouts/api';
 import type { Named } from '../callouts/who';
@@ -143,15 +143,14 @@ export function Patterns({
 }) {
   const [hint, setHint] = useState('');
   const list = useId();
+  const input = useRef<HTMLInputElement>(null);
 
-  function add(event: FormEvent<HTMLFormElement>) {
-    event.preventDefault();
-    const input = event.currentTarget.elements.namedItem('pattern') as HTMLInputElement;
-    const typed = input.value.trim();
-    if (!typed || patterns.includes(typed)) return;
+  function add() {
+    const typed = input.current?.value.trim();
+    if (!input.current || !typed || patterns.includes(typed)) return;
     onChange([...patterns, typed]);
     setHint('');
-    input.value = '';
+    input.current.value = '';
   }
 
   return (
@@ -195,24 +194,31 @@ export function Patterns({
           );
         })}
       </ul>
-      <form onSubmit={add} className="flex gap-1">
+      {/* No form of its own: it may stand inside one. */}
+      <div className="flex gap-1">
         <input
+          ref={input}
           name="pattern"
           aria-label={adding}
           placeholder={adding}
           className="min-w-0 flex-1 font-mono text-[12.5px] placeholder:font-sans placeholder:text-soft"
           list={list}
           onChange={() => setHint('Enter adds it')}
+          onKeyDown={(event) => {
+            if (event.key !== 'Enter') return;
+            event.preventDefault();
+            add();
+          }}
         />
         <datalist id={list}>
           {known.map((path) => (
             <option key={path} value={path} />
           ))}
         </datalist>
-        <button type="submit" className="rounded border border-edge bg-sheet px-2 font-semibold">
+        <button type="button" onClick={add} className="rounded border border-edge bg-sheet px-2 font-semibold">
           Add
         </button>
-      </form>
+      </div>
       {hint && <p className="text-[12px] text-soft">{hint}</p>}
     </div>
   );

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useDesk } from '../app/desk';
+import { PagePatterns } from '../composer/PagePatterns';
 import { PointedChoice } from '../composer/PointedChoice';
 import { Refusal } from '../lib/api';
 import { sitesQuery } from '../session/api';
@@ -18,14 +19,14 @@ export function HouseRulesPanel({ onClose }: { onClose(): void }) {
   const mayEdit = mayAct(member.role, 'publisher');
   const [rules, setRules] = useState<HouseRules>(site.rules);
   const [seen, setSeen] = useState<HouseRules>(site.rules);
-  const [quiet, setQuiet] = useState(site.rules.quietPages.join('\n'));
+  const [quiet, setQuiet] = useState<readonly string[]>(site.rules.quietPages);
   const edit = (change: Partial<HouseRules>) => setRules((before) => ({ ...before, ...change }));
   const save = useMutation({
-    mutationFn: () => setHouseRules(site.id, { ...rules, quietPages: quiet.split('\n') }, seen),
+    mutationFn: () => setHouseRules(site.id, { ...rules, quietPages: [...quiet] }, seen),
     onSuccess: async (saved) => {
       setRules(saved.rules);
       setSeen(saved.rules);
-      setQuiet(saved.rules.quietPages.join('\n'));
+      setQuiet(saved.rules.quietPages);
       await queries.invalidateQueries({ queryKey: sitesQuery.queryKey });
       for (const key of ['run-sheet', 'rehearsal', 'callout', 'strip']) void queries.invalidateQueries({ queryKey: [key] });
     },
@@ -63,22 +64,12 @@ export function HouseRulesPanel({ onClose }: { onClose(): void }) {
             {number('patienceSeconds', 'Whoever waits for a place gives up after', 'seconds', 600)}
           </Section>
           <Section title="Where nothing is shown">
-            <label className="grid gap-1">
-              <span className="font-semibold">Quiet pages</span>
-              <textarea
-                value={quiet}
-                rows={4}
-                spellCheck={false}
-                className="font-mono text-[12.5px]"
-                aria-invalid={!!said('quietPages')}
-                aria-describedby="quiet-says"
-                onChange={(e) => setQuiet(e.currentTarget.value)}
-              />
-              <span id="quiet-says" className={`text-[12px] leading-4 ${said('quietPages') ? 'text-bad' : 'text-soft'}`}>
-                {said('quietPages') ??
-                  'A pattern on each line, such as /checkout/**. What a visitor asks for by a click stays away here too.'}
-              </span>
-            </label>
+            <div className="grid gap-1">
+              <PagePatterns title="Quiet pages" empty="No page is quiet" patterns={quiet} onChange={setQuiet} />
+              <p role={said('quietPages') && 'alert'} className={`text-[12px] leading-4 ${said('quietPages') ? 'text-bad' : 'text-soft'}`}>
+                {said('quietPages') ?? 'Such as /checkout/**. What a visitor asks for by a click stays away here too.'}
+              </p>
+            </div>
             <Tick checked={rules.needsConsent ?? false} onTick={(needsConsent) => edit({ needsConsent })}>
               Only to visitors who agreed to be remembered
             </Tick>

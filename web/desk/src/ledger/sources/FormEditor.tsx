@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useDesk } from '../../app/desk';
+import { PagePatterns } from '../../composer/PagePatterns';
 import type { Schema } from '../../lib/api';
 import { day } from '../../lib/time';
 import { Button } from '../../ui/Button';
@@ -20,6 +21,8 @@ const MEANS = [
   ['amount', 'amount'],
   ['keep', 'a field of its own'],
 ] as const;
+
+const PARTS = ['firstName', 'lastName', 'email', 'phone', 'product', 'amount'] as const;
 
 type Part = Exclude<(typeof MEANS)[number][0], '' | 'keep'>;
 
@@ -111,13 +114,11 @@ function merge(known: FoundForm[], looked: FoundForm[]): FoundForm[] {
 
 function Meanings({ form, found, onForm }: { form: Mapping; found: FoundForm | undefined; onForm(form: Mapping): void }) {
   const names = found?.fields ?? mapped(form).map((name) => ({ name, label: '', type: '', mayLeave: true }));
-  const of = (name: string): string =>
-    (['firstName', 'lastName', 'email', 'phone', 'product', 'amount'] as const).find((p) => form[p] === name) ??
-    (form.fields.includes(name) ? 'keep' : '');
+  const of = (name: string): string => PARTS.find((p) => form[p] === name) ?? (form.fields.includes(name) ? 'keep' : '');
+  const guessOf = (name: string) => PARTS.find((p) => found?.guess[p] === name);
   function choose(name: string, meaning: string) {
     const next: Mapping = { ...form, fields: form.fields.filter((f) => f !== name) };
-    for (const part of ['firstName', 'lastName', 'email', 'phone', 'product', 'amount'] as const)
-      if (next[part] === name || part === meaning) next[part] = part === meaning ? name : null;
+    for (const part of PARTS) if (next[part] === name || part === meaning) next[part] = part === meaning ? name : null;
     if (meaning === 'keep') next.fields = [...next.fields, name];
     onForm(next);
   }
@@ -137,13 +138,23 @@ function Meanings({ form, found, onForm }: { form: Mapping; found: FoundForm | u
               </td>
               <td className="py-1">
                 {field.mayLeave ? (
-                  <SelectField
-                    label={`${field.label || field.name} means`}
-                    hideLabel
-                    value={of(field.name) as Part}
-                    choices={MEANS as unknown as readonly (readonly [Part, string])[]}
-                    onChoose={(m) => choose(field.name, m)}
-                  />
+                  <>
+                    <SelectField
+                      label={`${field.label || field.name} means`}
+                      hideLabel
+                      value={of(field.name) as Part}
+                      choices={MEANS as unknown as readonly (readonly [Part, string])[]}
+                      onChoose={(m) => choose(field.name, m)}
+                    />
+                    {of(field.name) === '' && guessOf(field.name) && (
+                      <p className="mt-1 text-[12px] leading-4 text-warn">
+                        Looks like {MEANS.find(([m]) => m === guessOf(field.name))?.[1]}, and is not taken.{' '}
+                        <Button kind="link" onClick={() => choose(field.name, guessOf(field.name) ?? '')}>
+                          Take it
+                        </Button>
+                      </p>
+                    )}
+                  </>
                 ) : (
                   <i className="text-soft">never leaves the page</i>
                 )}
@@ -176,19 +187,11 @@ function Success({ form, onForm }: { form: Mapping; onForm(form: Mapping): void 
   const sign = form.success?.sign ?? 'sent';
   return (
     <>
-      <TextField
-        label="Counts on"
-        hint="Page patterns with commas between, such as /quote, /shop/*. Empty for wherever the form stands."
-        defaultValue={form.pages.join(', ')}
-        onChange={(e) =>
-          onForm({
-            ...form,
-            pages: e.currentTarget.value
-              .split(',')
-              .map((p) => p.trim())
-              .filter(Boolean),
-          })
-        }
+      <PagePatterns
+        title="Counts on"
+        empty="Wherever the form stands"
+        patterns={form.pages}
+        onChange={(pages) => onForm({ ...form, pages })}
       />
       <fieldset className="grid gap-1">
         <legend className="mb-1 font-semibold">It counts when</legend>

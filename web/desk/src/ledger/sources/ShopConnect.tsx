@@ -110,18 +110,20 @@ function ShopNews({ shop }: { shop: Shop }) {
 function Line({ name, value, secret }: { name: string; value: string; secret?: boolean }) {
   const [shown, setShown] = useState(!secret);
   return (
-    <div className="grid grid-cols-[72px_minmax(0,1fr)_auto] items-center gap-2 border-b border-hair pb-2">
+    <div className="grid grid-cols-[72px_minmax(0,1fr)] items-center gap-2 border-b border-hair pb-2">
       <dt className="font-semibold">{name}</dt>
-      <dd className="font-mono text-[12.5px] break-all">
+      <dd className="flex items-center gap-2">
         {shown ? (
-          value
+          <code className="min-w-0 flex-1 font-mono text-[12.5px] break-all">{value}</code>
         ) : (
-          <Button kind="link" onClick={() => setShown(true)}>
-            Show the key
-          </Button>
+          <span className="flex-1">
+            <Button kind="link" onClick={() => setShown(true)}>
+              Show the key
+            </Button>
+          </span>
         )}
+        <CopyButton text={value}>Copy</CopyButton>
       </dd>
-      <CopyButton text={value}>Copy</CopyButton>
     </div>
   );
 }
