@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Server.Platform;
 using Outcry.Store.Rows;
@@ -45,7 +46,7 @@ internal static class LoadedSite
                 WorkspaceId = workspace.Id,
                 SiteId = site.Id,
                 Name = $"c{i}",
-                State = CalloutState.Live,
+                State = DefinitionState.Live,
                 Draft = SampleSite.Brief(i, source.Id),
                 Revision = 1,
                 CreatedAt = now,

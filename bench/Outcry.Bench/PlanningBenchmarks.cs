@@ -7,6 +7,7 @@ using BenchmarkDotNet.Toolchains.InProcess.Emit;
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Visitors;
 
@@ -59,7 +60,7 @@ public class PlanningBenchmarks
         var callouts = numbers.Select(n => new Callout(
             Guid.NewGuid(),
             $"c{n}",
-            CalloutState.Live,
+            DefinitionState.Live,
             Now,
             1,
             SampleSite.Brief(n, source, groups)

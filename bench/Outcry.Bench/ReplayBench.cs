@@ -4,6 +4,7 @@ using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Replaying;
 using Outcry.Core.Saying;
@@ -137,7 +138,7 @@ internal static class ReplayBench
                 }
             );
         Callout Live(Brief brief, int age) =>
-            new(Guid.NewGuid(), $"c{age}", CalloutState.Live, Now - Duration.FromDays(age), 1, brief);
+            new(Guid.NewGuid(), $"c{age}", DefinitionState.Live, Now - Duration.FromDays(age), 1, brief);
         var site = new SiteSnapshot(
             HouseRules.Start,
             false,

@@ -1,8 +1,10 @@
 using System.Globalization;
 using NodaTime;
 using OpenQA.Selenium;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 using Outcry.Tests.Shared;
@@ -79,7 +81,7 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
     {
         await using var db = stage.Database.Open();
         foreach (var other in db.Callouts)
-            other.State = CalloutState.Archived;
+            other.State = DefinitionState.Archived;
         var now = SystemClock.Instance.GetCurrentInstant();
         var ids = new Dictionary<string, Guid>();
         foreach (var ((name, callout), place) in scenario.Callouts.Select((c, i) => (c, i)))
@@ -90,7 +92,7 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
                 WorkspaceId = stage.Demo.Workspace.Id,
                 SiteId = stage.Demo.Site.Id,
                 Name = name,
-                State = CalloutState.Live,
+                State = DefinitionState.Live,
                 Draft = brief,
                 DraftVersion = 1,
                 Revision = 1,

@@ -57,6 +57,14 @@ public sealed class HostilePageTests(Stage stage)
         </html>
         """;
 
+    // Strict pages let no picture in from elsewhere, whoever bought last; the browser itself would say so in the console.
+    private static Brief Lasting(Brief brief) =>
+        brief with
+        {
+            Look = brief.Look with { StaySeconds = null },
+            Say = brief.Say with { Picture = SayPicture.Initials },
+        };
+
     private static readonly string[] Answers = ["{}", "[]", "null", "7", "{\"cues\":7}", "{\"cues\":[{}]}", "<html>"];
 
     [Fact]
@@ -67,7 +75,7 @@ public sealed class HostilePageTests(Stage stage)
             Hostile.Replace("outcry.KEY", $"outcry.{stage.Demo.Site.Key}", StringComparison.Ordinal),
             isStrict: true
         );
-        await stage.PutLiveAsync("Hostile", b => b with { Look = b.Look with { StaySeconds = null } });
+        await stage.PutLiveAsync("Hostile", Lasting);
         await stage.GiveEventAsync();
         using var visitor = new Chromium();
         visitor.Go($"{pages.Origin}/hostile");
@@ -103,7 +111,7 @@ public sealed class HostilePageTests(Stage stage)
     public async Task Whatever_stands_where_our_calls_go_the_page_does_not_break(string there)
     {
         await using var pages = await ForeignPages.ServeAsync(stage, Page($"window.outcry = {there};"));
-        await stage.PutLiveAsync("Hostile", b => b);
+        await stage.PutLiveAsync("Hostile", b => b with { Say = b.Say with { Picture = SayPicture.Initials } });
         await stage.GiveEventAsync();
         using var visitor = new Chromium();
         visitor.Go($"{pages.Origin}/calls").SeeSlip();
@@ -113,7 +121,7 @@ public sealed class HostilePageTests(Stage stage)
     [Fact]
     public async Task Whatever_answers_in_our_place_the_page_does_not_break()
     {
-        await stage.PutLiveAsync("Hostile", b => b);
+        await stage.PutLiveAsync("Hostile", b => b with { Say = b.Say with { Picture = SayPicture.Initials } });
         await using var pages = await ForeignPages.ServeAsync(
             stage,
             Page(

@@ -7,8 +7,10 @@ using Microsoft.Extensions.Logging;
 using NodaTime;
 using Npgsql;
 using Outcry.Browser.Tests;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Timing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -163,7 +165,7 @@ public sealed class Stage : IAsyncLifetime
     internal async Task PauseAsync(Guid id)
     {
         await using var db = Database.Open();
-        db.Callouts.Single(c => c.Id == id).State = CalloutState.Paused;
+        db.Callouts.Single(c => c.Id == id).State = DefinitionState.Paused;
         await db.SaveChangesAsync();
         await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
     }
@@ -186,7 +188,7 @@ public sealed class Stage : IAsyncLifetime
         await using var db = Database.Open();
         if (alone)
             foreach (var other in db.Callouts)
-                other.State = CalloutState.Archived;
+                other.State = DefinitionState.Archived;
         var brief = vary(StarterBrief.Moment(source.EventKind, [source.Id]));
         brief = brief with
         {
@@ -199,7 +201,7 @@ public sealed class Stage : IAsyncLifetime
             WorkspaceId = Demo.Workspace.Id,
             SiteId = Demo.Site.Id,
             Name = name,
-            State = CalloutState.Live,
+            State = DefinitionState.Live,
             Draft = brief,
             DraftVersion = 1,
             Revision = 1,

@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 using static Outcry.Core.Tests.Samples;
@@ -75,8 +76,8 @@ public sealed class BriefCheckTests
         {
             When = When(6, 1, 12) with { Schedule = Schedule.Always with { From = In(from), Until = In(until) } },
         };
-        Assert.Equal(stands, CalloutStandings.Of(CalloutState.Live, brief, Now, DateTimeZone.Utc));
-        Assert.Equal(CalloutStanding.Paused, CalloutStandings.Of(CalloutState.Paused, brief, Now, DateTimeZone.Utc));
+        Assert.Equal(stands, CalloutStandings.Of(DefinitionState.Live, brief, Now, DateTimeZone.Utc));
+        Assert.Equal(CalloutStanding.Paused, CalloutStandings.Of(DefinitionState.Paused, brief, Now, DateTimeZone.Utc));
     }
 
     public static TheoryData<string, Brief> Wrong =>

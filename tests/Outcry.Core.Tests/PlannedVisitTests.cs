@@ -178,7 +178,7 @@ public sealed class PlannedVisitTests
             new(EventKind.Purchase, Source, Now - Duration.FromDays(3), "Before", ""),
         ];
 
-        var who = ImaginedVisitor.Of(visit, Now - Duration.FromHours(50), deeds);
+        var who = visit.Imagine(Now - Duration.FromHours(50), deeds);
 
         Assert.Null(who.Problem);
         Assert.Equal(

@@ -2,6 +2,7 @@ using CsCheck;
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
@@ -30,11 +31,11 @@ public sealed class PlannerTests
 
     [Fact]
     public void Off_air_comes_before_every_other_reason() =>
-        Assert.IsType<SiteOffAir>(ReasonFor(Site([Live("a", state: CalloutState.Paused)], offAir: true)));
+        Assert.IsType<SiteOffAir>(ReasonFor(Site([Live("a", state: DefinitionState.Paused)], offAir: true)));
 
     [Fact]
     public void What_is_not_live_says_so() =>
-        Assert.Equal(new NotLive(CalloutState.Paused), ReasonFor(Site([Live("a", state: CalloutState.Paused)])));
+        Assert.Equal(new NotLive(DefinitionState.Paused), ReasonFor(Site([Live("a", state: DefinitionState.Paused)])));
 
     [Fact]
     public void The_deciding_page_pattern_is_named()
@@ -183,7 +184,7 @@ public sealed class PlannerTests
 
     private static readonly Gen<List<Callout>> AnyCallouts = Gen.Select(
             AnyBrief,
-            Gen.Enum<CalloutState>(),
+            Gen.Enum<DefinitionState>(),
             Gen.Int[0, 5]
         )
         .Select((brief, state, age) => Live("any", brief, state, age))
@@ -229,9 +230,9 @@ public sealed class PlannerTests
         Reason[] reasons =
         [
             new SiteOffAir(),
-            new NotLive(CalloutState.Draft),
-            new NotLive(CalloutState.Paused),
-            new NotLive(CalloutState.Archived),
+            new NotLive(DefinitionState.Draft),
+            new NotLive(DefinitionState.Paused),
+            new NotLive(DefinitionState.Archived),
             new PageExcluded("/shop"),
             new PageNotIncluded(1),
             new PageNotIncluded(3),

@@ -3,6 +3,7 @@ using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Replaying;
 using Outcry.Core.Saying;
@@ -80,7 +81,7 @@ public class ReplayTests
         var draft = new Callout(
             live.Id,
             "live",
-            CalloutState.Live,
+            DefinitionState.Live,
             live.CreatedAt,
             2,
             Notice("x", 90, ["/shop"]).Brief
@@ -264,7 +265,7 @@ public class ReplayTests
                     var draft = Live("draft", brief);
                     var live = others.Select((b, i) => Live($"other {i}", b, age: i)).ToList();
                     if (wasLive && live.Count > 0)
-                        draft = new Callout(live[0].Id, "draft", CalloutState.Live, live[0].CreatedAt, 2, brief);
+                        draft = new Callout(live[0].Id, "draft", DefinitionState.Live, live[0].CreatedAt, 2, brief);
                     var setting = Setting(Site(live, Spread, rules), draft, Spread);
                     var counted = Replay(setting, visitors);
                     var summed = Rehearse(setting, visitors);

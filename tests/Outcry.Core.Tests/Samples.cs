@@ -1,8 +1,10 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -69,7 +71,7 @@ internal static class Samples
     public static Callout Live(
         string name,
         Brief? brief = null,
-        CalloutState state = CalloutState.Live,
+        DefinitionState state = DefinitionState.Live,
         int age = 0,
         Shared? shared = null
     ) => new(Guid.NewGuid(), name, state, Now - Duration.FromDays(age), 1, brief ?? Brief(), shared);

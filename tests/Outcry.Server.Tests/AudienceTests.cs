@@ -4,6 +4,7 @@ using NodaTime;
 using Npgsql;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -173,8 +174,19 @@ public sealed class AudienceTests(TestDesk desk)
     public async Task Advice_goes_by_counted_visitors_of_the_group_s_own_pages()
     {
         var owner = await desk.OwnerAsync();
+        var (_, site) = await owner.PostAsync(
+            "/api/sites",
+            new
+            {
+                name = "Advised",
+                homeAddress = "https://advised.example/",
+                timeZone = "Europe/Dublin",
+                language = "en",
+            }
+        );
+        var id = site.GetProperty("id").GetGuid();
         var (_, made) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/page-groups",
+            $"/api/sites/{id}/page-groups",
             new
             {
                 name = "Advised",
@@ -186,7 +198,7 @@ public sealed class AudienceTests(TestDesk desk)
         Signal View(string visitor, string path, int daysAgo, bool isTest = false) =>
             new(
                 Guid.CreateVersion7(),
-                desk.Demo.Site.Id,
+                id,
                 now - Duration.FromDays(daysAgo) - Duration.FromHours(1),
                 SignalKind.View,
                 visitor,
@@ -211,7 +223,7 @@ public sealed class AudienceTests(TestDesk desk)
             signals,
             TestContext.Current.CancellationToken
         );
-        var advice = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/advice?group={made.Text("id")}"))
+        var advice = (await owner.GetAsync($"/api/sites/{id}/callouts/advice?group={made.Text("id")}"))
             .EnumerateArray()
             .Select(a => a.Text("because"))
             .ToList();
@@ -254,7 +266,7 @@ public sealed class AudienceTests(TestDesk desk)
         var callout = new Callout(
             Guid.NewGuid(),
             "seen",
-            CalloutState.Live,
+            DefinitionState.Live,
             now,
             1,
             tally with

@@ -4,6 +4,7 @@ using Microsoft.EntityFrameworkCore.Migrations;
 using NodaTime;
 using Npgsql;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Timing;
 using Outcry.Server.Platform;
 
@@ -61,7 +62,7 @@ public sealed class UpgradeTests
                 p => p.Blocks && p.Facet is not (Facet.From or Facet.Say)
             );
             var frozen = (await db.Revisions.SingleAsync()).Brief;
-            var callout = new Callout(Guid.NewGuid(), "Old", CalloutState.Live, Instant.MinValue, 1, frozen);
+            var callout = new Callout(Guid.NewGuid(), "Old", DefinitionState.Live, Instant.MinValue, 1, frozen);
             Assert.Equal(CalloutClass.Floating, callout.Class);
         }
         finally

@@ -1,5 +1,3 @@
-using Outcry.Core.Evidence;
-
 namespace Outcry.Core.Care;
 
 /// <summary>Masks what the desk may see of private fields.</summary>

@@ -84,7 +84,7 @@ public static partial class PrivateContent
         )
             return value.Trim().Length == 0 ? "" : Hidden;
         if (IsNameField(folded))
-            return Care.Mask.Name(Evidence.PersonName.Shorten(Mask(value), null));
+            return Care.Mask.Name(PersonName.Shorten(Mask(value), null));
         return Mask(value);
     }
 

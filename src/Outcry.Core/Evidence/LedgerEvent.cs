@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using NodaTime;
+using Outcry.Core.Care;
 
 namespace Outcry.Core.Evidence;
 

@@ -1,5 +1,4 @@
 using Outcry.Core.Care;
-using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Pages;
 
@@ -118,9 +117,12 @@ public sealed class PageAddress
         return $"{uri.Scheme}://{uri.Authority}{uri.AbsolutePath}{(kept.Length == 0 ? "" : "?")}{kept}";
     }
 
+    /// <summary>Campaign parameters, without "utm_" (a custom of the trade, named in no standard).</summary>
+    public static IReadOnlyList<string> CampaignNames { get; } = ["source", "medium", "campaign", "term", "content"];
+
     private static bool IsKept(string parameter, IReadOnlySet<string> asked) =>
         asked.Contains(parameter)
-        || WayIn.CampaignNames.Any(n => parameter.Equals($"utm_{n}", StringComparison.OrdinalIgnoreCase));
+        || CampaignNames.Any(n => parameter.Equals($"utm_{n}", StringComparison.OrdinalIgnoreCase));
 
     /// <inheritdoc />
     public override string ToString() => Host + Path;

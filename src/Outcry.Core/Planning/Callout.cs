@@ -1,27 +1,12 @@
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
-
-/// <summary>Where a callout stands in its life.</summary>
-public enum CalloutState
-{
-    /// <summary>Never published.</summary>
-    Draft,
-
-    /// <summary>On air.</summary>
-    Live,
-
-    /// <summary>Taken off air for a while.</summary>
-    Paused,
-
-    /// <summary>Put away.</summary>
-    Archived,
-}
 
 /// <summary>How a callout takes its place on the page.</summary>
 public enum CalloutClass
@@ -44,7 +29,7 @@ public sealed class Callout
     public Callout(
         Guid id,
         string name,
-        CalloutState state,
+        DefinitionState state,
         Instant createdAt,
         int revision,
         Brief brief,
@@ -87,7 +72,7 @@ public sealed class Callout
     public string Name { get; }
 
     /// <summary>Where it stands.</summary>
-    public CalloutState State { get; }
+    public DefinitionState State { get; }
 
     /// <summary>When it was made; of two equals the older goes first.</summary>
     public Instant CreatedAt { get; }

@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Publishing;
 
 namespace Outcry.Core.Planning;
 
@@ -32,12 +33,12 @@ public static class CalloutStandings
     /// <param name="published">What of it was published; null for nothing.</param>
     /// <param name="now">When.</param>
     /// <param name="zone">The site's time zone.</param>
-    public static CalloutStanding Of(CalloutState state, Brief? published, Instant now, DateTimeZone zone) =>
+    public static CalloutStanding Of(DefinitionState state, Brief? published, Instant now, DateTimeZone zone) =>
         state switch
         {
-            CalloutState.Draft => CalloutStanding.Draft,
-            CalloutState.Paused => CalloutStanding.Paused,
-            CalloutState.Archived => CalloutStanding.Archived,
+            DefinitionState.Draft => CalloutStanding.Draft,
+            DefinitionState.Paused => CalloutStanding.Paused,
+            DefinitionState.Archived => CalloutStanding.Archived,
             _ when published?.When.Schedule is { } schedule => schedule.StartAt(zone) > now ? CalloutStanding.Scheduled
             : schedule.EndAt(zone) <= now ? CalloutStanding.Ended
             : CalloutStanding.Live,

@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Publishing;
 
 namespace Outcry.Core.Planning;
 
@@ -241,7 +242,7 @@ public sealed class Performance
         else if (part.Phase != Phase.Over)
             Miss(
                 part,
-                part.Cue.Over is { Limit: var limit } ? new OutsideSchedule(limit) : new NotLive(CalloutState.Paused)
+                part.Cue.Over is { Limit: var limit } ? new OutsideSchedule(limit) : new NotLive(DefinitionState.Paused)
             );
     }
 

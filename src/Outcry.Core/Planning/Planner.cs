@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -127,7 +128,7 @@ public static class Planner
     {
         if (view.Silence is SiteOffAir)
             return view.Silence;
-        if (callout.State != CalloutState.Live)
+        if (callout.State != DefinitionState.Live)
             return new NotLive(callout.State);
         if (callout.Brief.When.Schedule.Refuses(view.Visitor.Now, view.Site.Zone) is { } limit)
             return new OutsideSchedule(limit);
@@ -204,7 +205,7 @@ public static class Planner
     }
 
     // Live traffic is not told why, so nothing is worked out for it.
-    private static readonly Reason Unexplained = new NotLive(CalloutState.Live);
+    private static readonly Reason Unexplained = new NotLive(DefinitionState.Live);
 
     private static IEnumerable<LeftOut> OffPage(SiteSnapshot site, PageAddress page, Instant now, Plan plan)
     {
@@ -218,7 +219,7 @@ public static class Planner
     {
         if (site.OffAir)
             return new SiteOffAir();
-        if (callout.State != CalloutState.Live)
+        if (callout.State != DefinitionState.Live)
             return new NotLive(callout.State);
         if (callout.Brief.When.Schedule.Refuses(now, site.Zone) is { } limit)
             return new OutsideSchedule(limit);

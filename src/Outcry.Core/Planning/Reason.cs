@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using NodaTime;
+using Outcry.Core.Publishing;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -52,7 +53,7 @@ internal interface IEvidenceReason;
 public sealed record SiteOffAir : Reason;
 
 /// <summary>The callout is not live.</summary>
-public sealed record NotLive(CalloutState State) : Reason;
+public sealed record NotLive(DefinitionState State) : Reason;
 
 /// <summary>An exclude of its own names the page.</summary>
 public sealed record PageExcluded(string Pattern) : Reason;

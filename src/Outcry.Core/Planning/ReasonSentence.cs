@@ -1,5 +1,6 @@
 using System.Globalization;
 using NodaTime;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -21,8 +22,8 @@ public static class ReasonSentence
         reason switch
         {
             SiteOffAir => "The whole site is off air.",
-            NotLive { State: CalloutState.Draft } => "It is a draft and has never been published.",
-            NotLive { State: CalloutState.Paused } => "It is paused.",
+            NotLive { State: DefinitionState.Draft } => "It is a draft and has never been published.",
+            NotLive { State: DefinitionState.Paused } => "It is paused.",
             NotLive => "It is archived.",
             PageExcluded r => $"The page is left out by {r.Pattern}.",
             PageNotIncluded r => r.Includes == 1

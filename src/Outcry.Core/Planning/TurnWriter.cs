@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 

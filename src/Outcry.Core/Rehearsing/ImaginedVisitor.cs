@@ -3,7 +3,6 @@ using System.Text.Json.Serialization;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
-using Outcry.Core.Replaying;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Rehearsing;
@@ -41,44 +40,6 @@ public sealed record ImaginedVisitor
 
     /// <summary>Who has never been here.</summary>
     public static ImaginedVisitor Newcomer { get; } = new();
-
-    /// <summary>Whoever made a recorded visit, as far as it is recorded.</summary>
-    /// <param name="visit">The visit.</param>
-    /// <param name="lastVisitAt">When the visit before it ended; null when there was none, or none is recorded.</param>
-    /// <param name="deeds">What the visitor did on the site; what came after the visit is left out.</param>
-    public static ImaginedVisitor Of(RecordedVisit visit, Instant? lastVisitAt, IReadOnlyList<Deed> deeds)
-    {
-        var (facts, began) = (visit.Facts, visit.Pages[0].At);
-        return new ImaginedVisitor
-        {
-            VisitNumber = visit.Number,
-            HoursSinceLastVisit = lastVisitAt is { } last
-                ? (int)Math.Clamp((began - last).TotalHours, 1, MostHours)
-                : 24,
-            Device = facts.Device,
-            Languages = facts.Languages,
-            Country = facts.Place.Country,
-            Region = facts.Place.Region,
-            City = facts.Place.City,
-            IsKnown = facts.IsKnown,
-            Attributes = facts.Attributes,
-            Referrer = visit.CameBy.Referrer,
-            Campaign = visit.CameBy.Campaign,
-            Deeds =
-            [
-                .. deeds
-                    .Where(d => d.At <= began)
-                    .Take(MostTexts)
-                    .Select(d => new ImaginedDeed(
-                        d.Kind,
-                        d.SourceId,
-                        d.Product,
-                        d.Category,
-                        (int)Math.Clamp((began - d.At).TotalDays, 0, 730)
-                    )),
-            ],
-        };
-    }
 
     /// <summary>Number of this visit, from 1.</summary>
     public int VisitNumber { get; init; } = 1;

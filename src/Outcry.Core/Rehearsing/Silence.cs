@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Rehearsing;
@@ -80,6 +81,6 @@ public static class Silence
             return null;
         return read.Read.Outcome.Missed.FirstOrDefault(m => m.Callout == callout)?.Reason
             ?? read.Read.LeftOut.FirstOrDefault(l => l.Callout.Id == callout)?.Reason
-            ?? new NotLive(CalloutState.Paused);
+            ?? new NotLive(DefinitionState.Paused);
     }
 }

@@ -49,6 +49,43 @@ public sealed record RecordedVisit(
         };
     }
 
+    /// <summary>Whoever made the visit, as far as it is recorded, for a rehearsal to play with.</summary>
+    /// <param name="lastVisitAt">When the visit before it ended; null when there was none, or none is recorded.</param>
+    /// <param name="deeds">What the visitor did on the site; what came after the visit is left out.</param>
+    public ImaginedVisitor Imagine(Instant? lastVisitAt, IReadOnlyList<Deed> deeds)
+    {
+        var began = Pages[0].At;
+        return new ImaginedVisitor
+        {
+            VisitNumber = Number,
+            HoursSinceLastVisit = lastVisitAt is { } last
+                ? (int)Math.Clamp((began - last).TotalHours, 1, ImaginedVisitor.MostHours)
+                : 24,
+            Device = Facts.Device,
+            Languages = Facts.Languages,
+            Country = Facts.Place.Country,
+            Region = Facts.Place.Region,
+            City = Facts.Place.City,
+            IsKnown = Facts.IsKnown,
+            Attributes = Facts.Attributes,
+            Referrer = CameBy.Referrer,
+            Campaign = CameBy.Campaign,
+            Deeds =
+            [
+                .. deeds
+                    .Where(d => d.At <= began)
+                    .Take(ImaginedVisitor.MostTexts)
+                    .Select(d => new ImaginedDeed(
+                        d.Kind,
+                        d.SourceId,
+                        d.Product,
+                        d.Category,
+                        (int)Math.Clamp((began - d.At).TotalDays, 0, 730)
+                    )),
+            ],
+        };
+    }
+
     /// <summary>The visit as a journey that a rehearsal can play.</summary>
     /// <param name="scrolls">The depths that matter, in percent, rising.</param>
     public IReadOnlyList<JourneyPage> ToJourney(IReadOnlyList<int> scrolls)

@@ -2,6 +2,7 @@ using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 
@@ -52,7 +53,7 @@ public sealed class ReplaySetting
         ArgumentOutOfRangeException.ThrowIfLessThanOrEqual(until, from);
         ArgumentOutOfRangeException.ThrowIfGreaterThan(until - from, Duration.FromDays(MostDays));
         (Draft, From, Until, Zone, Rules, Groups) = (draft, from, until, site.Zone, site.Rules, groups);
-        var live = site.Callouts.Where(c => c.State == CalloutState.Live).ToList();
+        var live = site.Callouts.Where(c => c.State == DefinitionState.Live).ToList();
         List<Callout> proposed = [.. live.Where(c => c.Id != draft.Id), draft];
         var events = newestFirst.ToArray();
         ReplayMoment At(Instant at)

@@ -1,5 +1,6 @@
 using System.Globalization;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 
 namespace Outcry.Core.Saying;

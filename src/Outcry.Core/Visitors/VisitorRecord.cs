@@ -205,7 +205,4 @@ public sealed record WayIn(string EntryPage, string Referrer, IReadOnlyDictionar
 {
     /// <summary>Nothing is known.</summary>
     public static WayIn Unknown { get; } = new("", "", ImmutableDictionary<string, string>.Empty);
-
-    /// <summary>The names of campaign parameters, without "utm_".</summary>
-    public static IReadOnlyList<string> CampaignNames { get; } = ["source", "medium", "campaign", "term", "content"];
 }

@@ -45,7 +45,7 @@ internal static class ListSegments
     {
         var byCallouts =
             from callout in await BriefsInUse.ReadAsync(db, siteId, stop)
-            from segment in callout.Briefs.SelectMany(b => RuleParts.Segments(b.Who.Rule)).Distinct()
+            from segment in callout.References.Segments
             select (segment, new UseView(callout.Id, callout.Name, IsCallout: true));
         var bySegments =
             from other in segments

@@ -129,7 +129,7 @@ internal static class ShowVisitor
         var before = place > 0 ? visitor.Visits[place - 1] : null;
         return TypedResults.Ok(
             new RecordedJourneyView(
-                ImaginedVisitor.Of(counted.Visit, before?.LastAt, site.Snapshot.DeedsOf(visitorId)),
+                counted.Visit.Imagine(before?.LastAt, site.Snapshot.DeedsOf(visitorId)),
                 [
                     .. counted
                         .Visit.Pages.Take(PlannedPage.Most)

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Platform;
 using Outcry.Server.RunSheet;
@@ -89,7 +90,7 @@ internal static class AskWhy
     /// <param name="now">When.</param>
     public static (SilenceFindings Findings, int Pages) Ask(
         LiveSite site,
-        CalloutState state,
+        DefinitionState state,
         Guid calloutId,
         Callout? callout,
         SiteTraffic traffic,
@@ -100,7 +101,7 @@ internal static class AskWhy
             .Pages.Select(p => (Page: p.Page, Views: (double)p.Views))
             .Where(p => callout?.Pages.Decide(p.Page).Shown ?? true)
             .ToList();
-        if (state != CalloutState.Live)
+        if (state != DefinitionState.Live)
             return (Only(new NotLive(state), site), own.Count);
         if (own.Count == 0)
             return (Only(new PageNotIncluded(callout?.Pages.Includes ?? 0), site), 0);

@@ -1,6 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -14,7 +15,7 @@ internal sealed record CalloutListView(
     Guid Id,
     string Name,
     string Group,
-    CalloutState State,
+    DefinitionState State,
     CalloutStanding Stands,
     int Revision,
     bool HasChanges,
@@ -51,7 +52,7 @@ internal sealed record CalloutNoteView(CalloutNote Note, string Why, ControlPlac
 internal sealed record CalloutView(
     Guid Id,
     string Name,
-    CalloutState State,
+    DefinitionState State,
     CalloutStanding Stands,
     int Revision,
     int DraftVersion,
@@ -81,7 +82,7 @@ internal sealed record CalloutView(
             row.Draft,
             live?.Brief,
             Check(row.Draft, site),
-            Core.Saying.StarterWording.IsUntouched(row.Draft.Say.Message),
+            StarterWording.IsUntouched(row.Draft.Say.Message),
             row.ChangedAt,
             row.ChangedBy
         );

@@ -1,5 +1,6 @@
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
@@ -19,7 +20,7 @@ internal static class DraftSnapshot
     {
         if (CalloutView.Check(row.Draft, site).Any(p => p.StopsTrying))
             return null;
-        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live, site.Shared);
+        var draft = LiveSites.Compile(row, row.Draft, DefinitionState.Live, site.Shared);
         var others = site.Snapshot.Callouts.Where(c => c.Id != row.Id);
         return (await DraftSite.WithAsync(site, [.. others, draft], draft, counter, now, stop), draft);
     }

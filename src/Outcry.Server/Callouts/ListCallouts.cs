@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Server.RunSheet;
 using Outcry.Server.Sites;
@@ -30,7 +31,7 @@ internal static class ListCallouts
     {
         var rows = await db
             .Callouts.AsNoTracking()
-            .Where(c => c.SiteId == siteId && (c.State == CalloutState.Archived) == archived)
+            .Where(c => c.SiteId == siteId && (c.State == DefinitionState.Archived) == archived)
             .OrderBy(c => c.CreatedAt)
             .ToListAsync(stop);
         var ids = rows.ConvertAll(r => r.Id);
@@ -62,7 +63,7 @@ internal static class ListCallouts
                     revision is not null && !Same(revision.Brief, c.Draft),
                     c.Draft,
                     figure,
-                    revision is not null && c.State == CalloutState.Live ? notes.Of(revision, figure) : [],
+                    revision is not null && c.State == DefinitionState.Live ? notes.Of(revision, figure) : [],
                     c.ChangedAt,
                     c.ChangedBy
                 );
@@ -105,7 +106,7 @@ internal static class ListCallouts
             var note = isYoung ? CalloutNote.WaitingForFirst : CalloutNote.NotShownLately;
             if (!_live.TryGetValue(callout, out var compiled) || _asked++ >= MostAsked)
                 return new CalloutNoteView(note, "", null);
-            var (findings, _) = AskWhy.Ask(site, CalloutState.Live, callout, compiled, traffic, now);
+            var (findings, _) = AskWhy.Ask(site, DefinitionState.Live, callout, compiled, traffic, now);
             if (findings.Reasons is not [var first, ..] || findings.ShownShare > 0.5)
                 return new CalloutNoteView(note, "Nobody it is for came by yet.", null);
             return new CalloutNoteView(

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -31,13 +32,9 @@ internal static class PublishCallout
         var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
         if (row is null)
             return Problems.NotFound("callout");
-        if (row.State == CalloutState.Archived)
-            return Problems.Of(
-                StatusCodes.Status409Conflict,
-                "archived",
-                "It is archived",
-                "Restore it first, then publish."
-            );
+        var (to, refusal) = DefinitionLife.Decide(row.State, DefinitionMove.Publish, wasPublished: row.Revision > 0);
+        if (refusal is not null)
+            return Problems.Of(StatusCodes.Status409Conflict, "archived", "It is archived", refusal);
         if (row.DraftVersion != request.Version)
             return Problems.Of(
                 StatusCodes.Status409Conflict,
@@ -50,7 +47,7 @@ internal static class PublishCallout
 
         var now = clock.GetCurrentInstant();
         row.Revision++;
-        row.State = CalloutState.Live;
+        row.State = to;
         row.ChangedAt = now;
         row.ChangedBy = member.Name;
         db.Revisions.Add(

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -54,7 +55,7 @@ internal static class StartCallout
             WorkspaceId = member.WorkspaceId,
             SiteId = siteId,
             Name = name,
-            State = CalloutState.Draft,
+            State = DefinitionState.Draft,
             Draft = brief!,
             DraftVersion = 1,
             CreatedAt = now,

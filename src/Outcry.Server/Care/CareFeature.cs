@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Outcry.Core.Care;
+using Outcry.Core.Saying;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;

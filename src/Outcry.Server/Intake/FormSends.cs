@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Npgsql;
 using Outcry.Core.Care;
+using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Sources;
 using Outcry.Server.Platform;

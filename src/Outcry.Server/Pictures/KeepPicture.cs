@@ -122,7 +122,7 @@ internal static class KeepPicture
     ) =>
         [
             .. (await BriefsInUse.ReadAsync(db, siteId, stop)).SelectMany(c =>
-                c.Briefs.Select(b => b.Say.PictureAddress).Where(a => a.Length > 0).Distinct().Select(a => (c.Name, a))
+                c.References.Pictures.Select(a => (c.Name, a))
             ),
         ];
 

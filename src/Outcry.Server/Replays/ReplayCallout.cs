@@ -7,6 +7,7 @@ using NodaTime;
 using Npgsql;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Replaying;
 using Outcry.Server.Callouts;
 using Outcry.Server.Platform;
@@ -49,7 +50,7 @@ internal static class ReplayCallout
                 problem.Message,
                 problem.Field
             );
-        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live, site.Shared);
+        var draft = LiveSites.Compile(row, row.Draft, DefinitionState.Live, site.Shared);
         var groups = await db
             .PageGroups.AsNoTracking()
             .Where(g => g.SiteId == siteId)

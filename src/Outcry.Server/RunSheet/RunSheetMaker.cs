@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Timing;
 using Outcry.Server.Audience;
@@ -129,7 +130,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
         return
         [
             .. on
-                .Callouts.Where(c => c.State == CalloutState.Live && !there.Contains(c.Id))
+                .Callouts.Where(c => c.State == DefinitionState.Live && !there.Contains(c.Id))
                 .Select(c => new OffSheetView(c.Id, c.Name, WhyOff(on, c, names))),
         ];
     }

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Audience;
@@ -50,8 +51,8 @@ internal static class ShowRunSheet
                 setting.IsNow,
                 site.OffAir,
                 site.Rules,
-                states.GetValueOrDefault(CalloutState.Draft),
-                states.GetValueOrDefault(CalloutState.Paused),
+                states.GetValueOrDefault(DefinitionState.Draft),
+                states.GetValueOrDefault(DefinitionState.Paused),
                 Share(census, setting, site),
                 Hours(census, site.Zone),
                 setting.Who,

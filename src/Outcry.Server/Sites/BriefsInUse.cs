@@ -1,5 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Store;
 
 namespace Outcry.Server.Sites;
@@ -8,8 +9,9 @@ namespace Outcry.Server.Sites;
 /// <param name="Live">What is published; null before the first publication.</param>
 internal sealed record BriefInUse(Guid Id, string Name, Brief Draft, Brief? Live)
 {
-    /// <summary>The draft, and what is published.</summary>
-    public IEnumerable<Brief> Briefs => Live is null ? [Draft] : [Draft, Live];
+    /// <summary>Shared pieces that its draft names, or what is published of it.</summary>
+    public References References =>
+        References.Join((Live is null ? [Draft] : new[] { Draft, Live }).Select(BriefReferences.Of));
 }
 
 /// <summary>Reads the briefs that may name segments, page groups and pictures, in their draft or in what is live.</summary>

@@ -4,6 +4,7 @@ using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -139,7 +140,7 @@ internal sealed class LiveSites(
     )
     {
         var drafts = await db
-            .Callouts.Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
+            .Callouts.Where(c => c.SiteId == siteId && c.State != DefinitionState.Archived)
             .OrderByDescending(c => c.ChangedAt)
             .Select(c => c.Draft)
             .ToListAsync(stop);
@@ -166,7 +167,7 @@ internal sealed class LiveSites(
             return null;
         var sources = await db.Sources.Where(s => s.SiteId == siteId).ToListAsync(stop);
         var live = await db
-            .Callouts.Where(c => c.SiteId == siteId && c.State == CalloutState.Live)
+            .Callouts.Where(c => c.SiteId == siteId && c.State == DefinitionState.Live)
             .Join(
                 db.Revisions,
                 c => new { c.Id, Number = c.Revision },
@@ -190,7 +191,7 @@ internal sealed class LiveSites(
         foreach (var x in live)
             try
             {
-                callouts.Add(Compile(x.Callout, x.Revision.Brief, CalloutState.Live, shared));
+                callouts.Add(Compile(x.Callout, x.Revision.Brief, DefinitionState.Live, shared));
             }
             catch (FormatException failure)
             {
@@ -262,6 +263,6 @@ internal sealed class LiveSites(
         );
     }
 
-    public static Callout Compile(CalloutRow row, Brief brief, CalloutState state, Shared shared) =>
+    public static Callout Compile(CalloutRow row, Brief brief, DefinitionState state, Shared shared) =>
         new(row.Id, row.Name, state, row.CreatedAt, row.Revision, brief, shared);
 }

@@ -69,9 +69,7 @@ internal static class PageGroups
     public static async Task<ILookup<Guid, UseView>> UsesAsync(OutcryDb db, Guid siteId, CancellationToken stop) =>
         (await BriefsInUse.ReadAsync(db, siteId, stop))
             .SelectMany(c =>
-                c.Briefs.SelectMany(b => b.Where.Groups)
-                    .Distinct()
-                    .Select(group => (group, Use: new UseView(c.Id, c.Name, IsCallout: true)))
+                c.References.PageGroups.Select(group => (group, Use: new UseView(c.Id, c.Name, IsCallout: true)))
             )
             .ToLookup(u => u.group, u => u.Use);
 }

@@ -83,7 +83,7 @@ internal static class ChangeSource
         if (await FindAsync(db, siteId, sourceId, stop) is not { } row)
             return Problems.NotFound("source");
         var names = (await BriefsInUse.ReadAsync(db, siteId, stop))
-            .Where(c => c.Briefs.Any(b => b.From.Sources.Contains(sourceId) || b.HowOften.Goals.Contains(sourceId)))
+            .Where(c => c.References.Sources.Contains(sourceId))
             .Select(c => $"\"{c.Name}\"")
             .ToList();
         if (names.Count > 0)

@@ -5,6 +5,7 @@ using NodaTime;
 using Npgsql;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Sources;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -48,7 +49,7 @@ internal static class ListSources
         var health = await HealthAsync(source, siteId, usual!, now, stop);
         var callouts = await db
             .Callouts.AsNoTracking()
-            .Where(c => c.SiteId == siteId && c.State != CalloutState.Archived)
+            .Where(c => c.SiteId == siteId && c.State != DefinitionState.Archived)
             .ToListAsync(stop);
         var rows = await db
             .Sources.AsNoTracking()

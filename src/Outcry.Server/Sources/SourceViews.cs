@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
 using Outcry.Server.Platform;
@@ -11,7 +12,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Sources;
 
 /// <summary>A callout that draws on a source.</summary>
-internal sealed record DependentView(Guid Id, string Name, CalloutState State);
+internal sealed record DependentView(Guid Id, string Name, DefinitionState State);
 
 /// <summary>A source with its health and all it is set to.</summary>
 /// <param name="Condition">How it stands.</param>

@@ -73,8 +73,8 @@ internal static class ReadFacts
 
     private static IReadOnlyDictionary<string, string> Campaign(PageAddress page)
     {
-        var found = Core
-            .Visitors.WayIn.CampaignNames.Where(n => page.Query.ContainsKey($"utm_{n}"))
+        var found = PageAddress
+            .CampaignNames.Where(n => page.Query.ContainsKey($"utm_{n}"))
             .ToDictionary(n => n, n => Short(page.Query[$"utm_{n}"]));
         return found.Count == 0 ? ImmutableDictionary<string, string>.Empty : found;
     }

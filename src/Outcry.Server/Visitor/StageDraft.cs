@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -47,7 +48,7 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
             .FirstOrDefault(p => p.Blocks);
         if (problem is not null)
             return (new Plan([], []), problem.Message);
-        var draft = LiveSites.Compile(row, row.Draft, CalloutState.Live, site.Shared);
+        var draft = LiveSites.Compile(row, row.Draft, DefinitionState.Live, site.Shared);
         var snapshot = await DraftSite.WithAsync(site, [draft], draft, counter, now, stop);
         var plan = Planner.MakePlan(
             snapshot,

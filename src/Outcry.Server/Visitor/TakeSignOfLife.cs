@@ -1,5 +1,6 @@
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -38,6 +39,6 @@ internal static class TakeSignOfLife
     private static bool IsOver(LiveSite site, Guid id, Instant now) =>
         site.Snapshot.OffAir
         || site.Snapshot.Callouts.FirstOrDefault(c => c.Id == id) is not { } callout
-        || callout.State != CalloutState.Live
+        || callout.State != DefinitionState.Live
         || callout.Brief.When.Schedule.Refuses(now, site.Zone) is not null;
 }

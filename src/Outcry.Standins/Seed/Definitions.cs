@@ -4,6 +4,7 @@ using NodaTime;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
 using Outcry.Core.Timing;
@@ -144,7 +145,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
     }
 
     /// <summary>The callouts, with the day of the past on which each went live.</summary>
-    public IEnumerable<(CalloutRow Row, int? LiveFromDay, CalloutState EndsAs)> Callouts()
+    public IEnumerable<(CalloutRow Row, int? LiveFromDay, DefinitionState EndsAs)> Callouts()
     {
         var bought = Moment(EventKind.Purchase, Checkout, "{{ name | default: someone }}");
         yield return (
@@ -161,7 +162,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             1,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var booked = Moment(EventKind.Booking, Checkout, "{{ name | default: someone }}");
         yield return (
@@ -179,7 +180,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             4,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var kits = Moment(EventKind.Purchase, Checkout, "");
         yield return (
@@ -203,7 +204,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             9,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var letters = Moment(EventKind.SignUp, Newsletter, "");
         yield return (
@@ -218,7 +219,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             12,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var quotes = Moment(EventKind.Enquiry, Quote, "");
         yield return (
@@ -240,7 +241,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             15,
-            CalloutState.Paused
+            DefinitionState.Paused
         );
         foreach (var other in OtherKinds())
             yield return other;
@@ -264,12 +265,12 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             null,
-            CalloutState.Draft
+            DefinitionState.Draft
         );
     }
 
     // One of every other kind, each in a shape that suits it.
-    private IEnumerable<(CalloutRow Row, int? LiveFromDay, CalloutState EndsAs)> OtherKinds()
+    private IEnumerable<(CalloutRow Row, int? LiveFromDay, DefinitionState EndsAs)> OtherKinds()
     {
         var booked = StarterBrief.For(CalloutKind.Tally, EventKind.Booking, [Checkout.Id]);
         yield return (
@@ -303,7 +304,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             1,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var left = StarterBrief.For(CalloutKind.Remainder, EventKind.StockLevel, [Stock.Id]);
         yield return (
@@ -327,7 +328,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             1,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var quote = StarterBrief.For(CalloutKind.Quote, EventKind.Review, [Reviews.Id]);
         yield return (
@@ -342,7 +343,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             1,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var standing = StarterBrief.For(CalloutKind.Standing, EventKind.Total, [Followers.Id]);
         yield return (
@@ -359,7 +360,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             1,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var here = StarterBrief.For(CalloutKind.Headcount, EventKind.Own, []);
         yield return (
@@ -374,7 +375,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             1,
-            CalloutState.Live
+            DefinitionState.Live
         );
         var notice = StarterBrief.For(CalloutKind.Notice, EventKind.Own, []);
         yield return (
@@ -406,7 +407,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
                 }
             ),
             1,
-            CalloutState.Live
+            DefinitionState.Live
         );
     }
 
@@ -446,7 +447,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
             WorkspaceId = Workspace.Id,
             SiteId = Site.Id,
             Name = name,
-            State = CalloutState.Draft,
+            State = DefinitionState.Draft,
             Draft = brief,
             DraftVersion = 1,
             CreatedAt = start,

@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Accounts;
 using Outcry.Server.Intake;
 using Outcry.Server.Live;
@@ -91,7 +92,7 @@ internal static class SeedCommand
             if (day == Days - 3)
                 foreach (
                     var (row, _, state) in callouts.Where(c =>
-                        c.LiveFromDay is not null && c.EndsAs != CalloutState.Live
+                        c.LiveFromDay is not null && c.EndsAs != DefinitionState.Live
                     )
                 )
                     await SetStateAsync(database, sites, definitions, row, state, clock.Now);
@@ -117,7 +118,7 @@ internal static class SeedCommand
         await using var db = database.Open();
         var row = await db.Callouts.FirstAsync(c => c.Id == callout.Id);
         row.Revision++;
-        row.State = CalloutState.Live;
+        row.State = DefinitionState.Live;
         row.ChangedAt = at;
         row.ChangedBy = "Marta Quill";
         db.Revisions.Add(
@@ -140,7 +141,7 @@ internal static class SeedCommand
         LiveSites sites,
         Definitions definitions,
         CalloutRow callout,
-        CalloutState state,
+        DefinitionState state,
         Instant at
     )
     {

@@ -1,5 +1,6 @@
 using NodaTime;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 
 namespace Outcry.Store.Rows;
 
@@ -10,7 +11,7 @@ public sealed class CalloutRow : IWorkspaceOwned
     public Guid WorkspaceId { get; init; }
     public Guid SiteId { get; init; }
     public required string Name { get; set; }
-    public CalloutState State { get; set; }
+    public DefinitionState State { get; set; }
     public required Brief Draft { get; set; }
 
     /// <summary>Grows with every save, so that two editors cannot overwrite each other unseen.</summary>

@@ -1769,7 +1769,7 @@ export interface components {
             id: string;
             name: string;
             group: string;
-            state: components["schemas"]["CalloutState"];
+            state: components["schemas"]["DefinitionState"];
             stands: components["schemas"]["CalloutStanding"];
             /** Format: int32 */
             revision: number;
@@ -1792,11 +1792,6 @@ export interface components {
          * @enum {unknown}
          */
         CalloutStanding: "draft" | "scheduled" | "live" | "ended" | "paused" | "archived";
-        /**
-         * @description Where a callout stands in its life.
-         * @enum {unknown}
-         */
-        CalloutState: "draft" | "live" | "paused" | "archived";
         CalloutVerdictView: {
             /** Format: uuid */
             id: string;
@@ -1809,7 +1804,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            state: components["schemas"]["CalloutState"];
+            state: components["schemas"]["DefinitionState"];
             stands: components["schemas"]["CalloutStanding"];
             /** Format: int32 */
             revision: number;
@@ -1920,6 +1915,11 @@ export interface components {
             kind: components["schemas"]["EventKind"];
             about: string;
         };
+        /**
+         * @description Where a definition stands in its life: a callout, and whatever else is drafted, published and put away.
+         * @enum {unknown}
+         */
+        DefinitionState: "draft" | "live" | "paused" | "archived";
         DeliveryDetail: {
             delivery: components["schemas"]["DeliveryView"];
             contentType: null | string;
@@ -1944,7 +1944,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            state: components["schemas"]["CalloutState"];
+            state: components["schemas"]["DefinitionState"];
         };
         /**
          * @description What a visitor holds, told by the width of the view.
@@ -3281,7 +3281,7 @@ export interface components {
         ReasonNotLive: {
             /** @enum {string} */
             kind?: "notLive";
-            state: components["schemas"]["CalloutState"];
+            state: components["schemas"]["DefinitionState"];
         };
         /** @description Enough has happened, but the visitor did too much of it. */
         ReasonOnlyOwnEvents: {

@@ -1,6 +1,4 @@
-using Outcry.Core.Saying;
-
-namespace Outcry.Core.Care;
+namespace Outcry.Core.Saying;
 
 /// <summary>The word that stands for a person who is not named.</summary>
 public static class NeutralNoun

@@ -1,7 +1,6 @@
 using System.Globalization;
-using Outcry.Core.Care;
 
-namespace Outcry.Core.Evidence;
+namespace Outcry.Core.Care;
 
 /// <summary>How much of a person's name visitors may read.</summary>
 public enum NameStyle

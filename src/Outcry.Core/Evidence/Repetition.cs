@@ -1,7 +1,6 @@
 using NodaTime;
-using Outcry.Core.Evidence;
 
-namespace Outcry.Core.Care;
+namespace Outcry.Core.Evidence;
 
 /// <summary>What of an event tells whether it is told a second time.</summary>
 /// <param name="SourceId">Where it came from.</param>

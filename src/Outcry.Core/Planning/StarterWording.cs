@@ -1,8 +1,8 @@
 using System.Text.Json;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Saying;
 
-namespace Outcry.Core.Saying;
+namespace Outcry.Core.Planning;
 
 /// <summary>The words a new callout starts with, in every shipped language, and those the ledger uses where no callout words the event.</summary>
 public static class StarterWording

@@ -1,0 +1,87 @@
+using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Visitors;
+using static Outcry.Core.Publishing.DefinitionMove;
+using static Outcry.Core.Publishing.DefinitionState;
+
+namespace Outcry.Core.Tests;
+
+/// <summary>The life of whatever is drafted, published, paused and put away, and what it names meanwhile.</summary>
+public sealed class PublishingTests
+{
+    [Theory]
+    // From, move, published before, where it leads; null where it is refused.
+    [InlineData(Draft, Publish, false, Live)]
+    [InlineData(Live, Publish, true, Live)]
+    [InlineData(Paused, Publish, true, Live)]
+    [InlineData(Archived, Publish, true, null)]
+    [InlineData(Archived, Publish, false, null)]
+    [InlineData(Live, Pause, true, Paused)]
+    [InlineData(Paused, Pause, true, Paused)]
+    [InlineData(Draft, Pause, false, Draft)]
+    [InlineData(Archived, Pause, true, null)]
+    [InlineData(Archived, Pause, false, null)]
+    [InlineData(Paused, Resume, true, Live)]
+    [InlineData(Live, Resume, true, Live)]
+    [InlineData(Draft, Resume, false, null)]
+    [InlineData(Archived, Resume, true, null)]
+    [InlineData(Draft, Archive, false, Archived)]
+    [InlineData(Paused, Archive, true, Archived)]
+    [InlineData(Archived, Archive, true, Archived)]
+    [InlineData(Live, Archive, true, null)]
+    [InlineData(Archived, Restore, true, Paused)]
+    [InlineData(Archived, Restore, false, Draft)]
+    [InlineData(Paused, Restore, true, Paused)]
+    [InlineData(Draft, Restore, false, Draft)]
+    [InlineData(Live, Restore, true, null)]
+    public void A_move_leads_on_or_is_refused_in_a_sentence(
+        DefinitionState from,
+        DefinitionMove move,
+        bool wasPublished,
+        DefinitionState? to
+    )
+    {
+        var answer = DefinitionLife.Decide(from, move, wasPublished);
+        Assert.Equal(to ?? from, answer.To);
+        if (to is null)
+            Assert.EndsWith(".", answer.Refusal, StringComparison.Ordinal);
+        else
+            Assert.Null(answer.Refusal);
+    }
+
+    [Fact]
+    public void Whatever_goes_on_air_is_checked_anew_and_nothing_else_is()
+    {
+        var checkedAnew = Enum.GetValues<DefinitionMove>().Where(DefinitionLife.NeedsCheck);
+        Assert.Equal([Publish, Resume], checkedAnew);
+        // Nothing goes on air by a move that is not checked.
+        foreach (var move in Enum.GetValues<DefinitionMove>().Where(m => !DefinitionLife.NeedsCheck(m)))
+        foreach (var from in Enum.GetValues<DefinitionState>().Where(s => s != Live))
+        foreach (var published in new[] { true, false })
+            Assert.NotEqual(Live, DefinitionLife.Decide(from, move, published).To);
+    }
+
+    [Fact]
+    public void A_brief_names_segments_however_deep_groups_sources_goals_and_its_picture()
+    {
+        var (segment, group, source, goal) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
+        var brief = StarterBrief.Moment(Outcry.Core.Evidence.EventKind.Purchase, [source]);
+        Assert.Empty(BriefReferences.Of(brief).Segments);
+        Assert.Empty(BriefReferences.Of(brief).Pictures);
+        var full = brief with
+        {
+            Who = brief.Who with { Rule = new AllOf([new NotThis(new InSegment(segment))]) },
+            Where = brief.Where with { Groups = [group, group] },
+            HowOften = brief.HowOften with { Goals = [goal] },
+            Say = brief.Say with { PictureAddress = "/o/pictures/1" },
+        };
+        var names = BriefReferences.Of(full);
+        Assert.Equal([segment], names.Segments);
+        Assert.Equal([group], names.PageGroups);
+        Assert.Equal(new[] { source, goal }.Order(), names.Sources.Order());
+        Assert.Equal(["/o/pictures/1"], names.Pictures);
+        var joined = References.Join([BriefReferences.Of(brief), names]);
+        Assert.Equal(names.Sources.Order(), joined.Sources.Order());
+        Assert.Equal(names.Pictures, joined.Pictures);
+    }
+}
