@@ -113,6 +113,50 @@ public sealed class CalloutTests(TestDesk desk)
     }
 
     [Fact]
+    public async Task Evidence_says_how_many_events_are_left_out_and_why()
+    {
+        var owner = await desk.OwnerAsync();
+        var listening = new Listening(desk, owner);
+        var source = (await listening.AddAsync("byHand", "review")).GetProperty("id").GetGuid();
+        foreach (var stars in new[] { 5, 4, 2, 1 })
+        {
+            var (entered, said) = await owner.PostAsync(
+                $"{listening.Api}/sources/{source}/entries",
+                new
+                {
+                    words = $"Pots of {stars}.",
+                    who = "Birgit Solheim",
+                    stars = $"{stars}",
+                }
+            );
+            Assert.True((int)entered < 300, $"{entered}: {said}");
+        }
+        var (_, made) = await owner.PostAsync(Api, new { kind = "quote", source });
+        var draft = StarterBrief.For(CalloutKind.Quote, Core.Evidence.EventKind.Review, [source], "en");
+        await Moments.SaveAsync(
+            owner,
+            desk,
+            made.GetProperty("id").GetGuid(),
+            draft with
+            {
+                From = draft.From with { LeastStars = 4, LeastNumber = 1 },
+            },
+            1
+        );
+        var evidence = await Eventually.GetAsync(
+            () => owner.GetAsync($"{Api}/{made.Text("id")}/evidence"),
+            e => e.GetProperty("counted").GetInt32() == 2
+        );
+        var left = Assert.Single(evidence.GetProperty("leftOut").EnumerateArray());
+        Assert.Equal((2, "under 4 stars"), (left.GetProperty("number").GetInt32(), left.Text("why")));
+        // A site has so many sources and no more, and other tests want some.
+        var id = made.GetProperty("id").GetGuid();
+        await Moments.SaveAsync(owner, desk, id, draft with { From = draft.From with { Sources = [] } }, 2);
+        var (gone, _) = await owner.SendAsync(HttpMethod.Delete, $"{listening.Api}/sources/{source}");
+        Assert.Equal(HttpStatusCode.NoContent, gone);
+    }
+
+    [Fact]
     public async Task The_rehearsal_and_the_run_sheet_show_what_would_appear_or_why_not()
     {
         var owner = await desk.OwnerAsync();

@@ -19,6 +19,7 @@ internal sealed record EvidenceRowView(Guid EventId, Instant At, IReadOnlyList<S
 /// <param name="Says">The one sentence of a count; empty where single events are told.</param>
 /// <param name="TooLong">What to know of the longest; null when all fit.</param>
 /// <param name="Examples">What each token is worth in the newest event that fills it.</param>
+/// <param name="LeftOut">Events of its sources and its window that it does not draw on, by why not; the commonest first.</param>
 /// <param name="Rows">The newest, worded as visitors would read them.</param>
 internal sealed record EvidenceView(
     int Counted,
@@ -28,8 +29,13 @@ internal sealed record EvidenceView(
     string Says,
     string? TooLong,
     IReadOnlyDictionary<string, string> Examples,
+    IReadOnlyList<LeftOutView> LeftOut,
     IReadOnlyList<EvidenceRowView> Rows
 );
+
+/// <param name="Number">How many, at least 1.</param>
+/// <param name="Why">The end of a sentence that begins with the number.</param>
+internal sealed record LeftOutView(int Number, string Why);
 
 /// <summary>Opens a claim into its events.</summary>
 internal static class ShowEvidence
@@ -69,10 +75,36 @@ internal static class ShowEvidence
                 evidence.TellsEvents ? "" : claim.Turns[0].Text,
                 TooLong(claim, made.Draft.Brief.Look.Shape),
                 Examples(evidence, site, now),
+                LeftOut(evidence.Callout.Evidence, site, now),
                 Rows(evidence, claim, site, now)
             )
         );
     }
+
+    // What is older or from elsewhere was never meant; of the rest whoever wonders is told.
+    private static List<LeftOutView> LeftOut(EvidenceRule rule, LiveSite site, Instant now) =>
+        [
+            .. site
+                .Events.Where(e => rule.Window is not { } window || now - e.At <= window)
+                .Select(e => WordsOf(rule.Refuses(e, now), rule))
+                .OfType<string>()
+                .GroupBy(why => why)
+                .Select(g => new LeftOutView(g.Count(), g.Key))
+                .OrderByDescending(l => l.Number)
+                .ThenBy(l => l.Why, StringComparer.Ordinal),
+        ];
+
+    private static string? WordsOf(EvidenceRefusal? refusal, EvidenceRule rule) =>
+        refusal switch
+        {
+            EvidenceRefusal.TooFewStars => $"under {rule.LeastStars:0.#} stars",
+            EvidenceRefusal.Held => "waiting for a look",
+            EvidenceRefusal.Hidden => "hidden",
+            EvidenceRefusal.Duplicate => "told a second time",
+            EvidenceRefusal.Condition => "outside the conditions",
+            EvidenceRefusal.OtherPage => "on other pages",
+            _ => null,
+        };
 
     // What each token is worth in the newest event that fills it; a token that none fills has no example.
     private static Dictionary<string, string> Examples(PreparedEvidence evidence, LiveSite site, Instant now)
@@ -129,5 +161,5 @@ internal static class ShowEvidence
     }
 
     private static EvidenceView Nothing(Brief brief, string missing) =>
-        new(0, brief.From.LeastNumber, "", missing, "", null, new Dictionary<string, string>(), []);
+        new(0, brief.From.LeastNumber, "", missing, "", null, new Dictionary<string, string>(), [], []);
 }

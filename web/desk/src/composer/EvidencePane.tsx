@@ -51,6 +51,11 @@ export function EvidencePane({ kind, calloutId, version }: { kind: Brief['kind']
           It says now: <b>{data.says}</b>
         </p>
       )}
+      {data.leftOut.length > 0 && (
+        <p className="py-1 text-[12px] leading-4 text-soft">
+          Left out: {data.leftOut.map(({ number, why }) => `${number.toLocaleString('en-GB')} ${why}`).join(', ')}.
+        </p>
+      )}
       <ul className="max-h-[112px] overflow-auto" tabIndex={0} aria-label="The newest of them">
         {data.rows.map((row) => (
           <li key={row.eventId} className="flex gap-3 border-b border-hair py-[3px]">

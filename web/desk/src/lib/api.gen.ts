@@ -2138,6 +2138,7 @@ export interface components {
             examples: {
                 [key: string]: string;
             };
+            leftOut: components["schemas"]["LeftOutView"][];
             rows: components["schemas"]["EvidenceRowView"][];
         };
         /**
@@ -2695,6 +2696,11 @@ export interface components {
          * @enum {unknown}
          */
         LeaveOutSort: "thankYou" | "checkout" | "account" | "legal";
+        LeftOutView: {
+            /** Format: int32 */
+            number: number;
+            why: string;
+        };
         /**
          * @description Where a click on the callout leads.
          * @enum {unknown}

@@ -34,7 +34,8 @@ export function CueBlock({
   const seconds = Math.round((first.endMs - first.startMs) / 1000);
   const stays = first.endedBy === 'closed' ? 'until closed' : `${seconds} s`;
   const share = first.sharePercent === null ? '' : `, shown to ${shareWords(first.sharePercent)}`;
-  const small = `${KINDS[first.kind].name.toLowerCase()}, ${turns.length > 1 ? `${turns.length} turns` : stays}${share}`;
+  const place = first.placeUnknown ? ', its place not seen yet' : '';
+  const small = `${KINDS[first.kind].name.toLowerCase()}, ${turns.length > 1 ? `${turns.length} turns` : stays}${share}${place}`;
   const left = placeOf(first.startMs);
   const wait = first.waitSeconds;
 

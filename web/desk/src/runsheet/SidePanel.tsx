@@ -157,6 +157,9 @@ function ChosenBlock({ lane, calloutId }: { lane: Lane; calloutId: string }) {
           Shown to {shareWords(first.sharePercent)} of visitors; the rest are held back to measure its effect.
         </p>
       )}
+      {first?.placeUnknown && (
+        <p className="my-3 text-warn">No visitor’s browser has said yet whether its place is on this page; it stands here as if it were.</p>
+      )}
       <BriefLine brief={callout.live ?? callout.draft} className="font-display text-[15px] leading-[26px]" />
     </section>
   );
