@@ -99,7 +99,10 @@ public sealed class WaysInTests(Stage stage)
         // Other tests send the same form, and mean otherwise.
         owner.ClickText("Delete");
         owner.ClickText("Yes, delete");
-        owner.SeeNot("Voucher form");
+        owner.Wait(
+            () => owner.Driver.FindElements(By.CssSelector(Source)).Count == 0 ? "gone" : null,
+            "the source's panel to be gone"
+        );
         Assert.Empty(owner.Errors());
     }
 
