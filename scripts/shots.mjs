@@ -58,7 +58,7 @@ try {
   await browser.pause(1500);
   await take('audience');
   await browser.go(`${status.desk}/?panel=rules`);
-  await browser.find('aside textarea');
+  await browser.find('aside input[name=pattern]');
   await take('house-rules');
   await browser.go(`${status.desk}/callouts`);
   await browser.find('tbody tr');
