@@ -208,4 +208,44 @@ public sealed class OpenPageTests(Stage stage)
             await stage.KeepRulesAsync(Stage.Rules);
         }
     }
+
+    // A page that the browser makes ready beforehand, and a note of its own that it did.
+    private const string Ahead = """
+        <!doctype html><html lang="en"><head><title>Ahead</title>
+        <script type="speculationrules">{ "prerender": [{ "source": "list", "urls": ["/ahead"], "eagerness": "immediate" }] }</script>
+        <script>if (document.prerendering) localStorage.ahead = location.pathname;</script>
+        SNIPPET</head><body><p><a id="on" href="/ahead">On</a></p></body></html>
+        """;
+
+    [Fact]
+    public async Task A_page_made_ready_beforehand_counts_once_it_is_looked_at_and_not_before()
+    {
+        await using var pages = await ForeignPages.ServeAsync(stage, Ahead);
+        await stage.PutLiveAsync("Ahead", Standing);
+        await stage.GiveEventAsync();
+        using var visitor = new Chromium();
+        visitor.Go($"{pages.Origin}/first").SeeSlip();
+        visitor.Wait(
+            () => visitor.Driver.ExecuteScript("return localStorage.ahead ?? null") as string,
+            "the browser to make the next page ready"
+        );
+        await Task.Delay(2_000);
+        Assert.Equal(0, await ViewsOfAsync("/ahead"));
+        visitor.Click("#on");
+        visitor.Wait(
+            () => visitor.Driver.Url.EndsWith("/ahead", StringComparison.Ordinal) ? "there" : null,
+            "the next page"
+        );
+        visitor.SeeSlip();
+        for (var looks = 0; looks < 50 && await ViewsOfAsync("/ahead") == 0; looks++)
+            await Task.Delay(200);
+        Assert.Equal(1, await ViewsOfAsync("/ahead"));
+    }
+
+    private async Task<long> ViewsOfAsync(string path)
+    {
+        await using var command = stage.Data.CreateCommand("select count(*) from signals where path = $1 and kind = 1");
+        command.Parameters.AddWithValue(path);
+        return (long)(await command.ExecuteScalarAsync())!;
+    }
 }
