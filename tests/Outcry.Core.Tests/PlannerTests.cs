@@ -286,7 +286,7 @@ public sealed class PlannerTests
             reasons,
             r => Assert.Matches(@"^[A-Z""].*\.$", ReasonSentence.Say(r, DateTimeZone.Utc, _ => "Other"))
         );
-        Assert.All(reasons, r => Assert.Matches("^[a-z].*[a-z%\"]$", ReasonGist.Say(r)));
+        Assert.All(reasons, r => Assert.Matches("^[a-z].*[a-z%\"]$", ReasonCatalogue.GistOf(r)));
         Assert.Equal(
             "Due at 0:30 while \"Other\" had the place; its patience ended at 0:50; the next free second is 1:04.",
             ReasonSentence.Say(reasons.OfType<NoFreeSlot>().First(), DateTimeZone.Utc, _ => "Other")

@@ -175,12 +175,14 @@ public sealed class ReadingTests
     [Fact]
     public void Every_reason_names_where_it_can_be_changed()
     {
-        Assert.Equal(ControlPlace.Where, ReasonControl.Of(new PageExcluded("/cart")));
-        Assert.Equal(ControlPlace.From, ReasonControl.Of(new TooFewEvents(3, 1, null)));
-        Assert.Equal(ControlPlace.HouseRules, ReasonControl.Of(new BudgetSpent(6, 6)));
-        Assert.Equal(ControlPlace.OffAir, ReasonControl.Of(new SiteOffAir()));
-        Assert.True(ReasonControl.Rank(new SiteOffAir()) < ReasonControl.Rank(new TooFewEvents(3, 1, null)));
-        Assert.True(ReasonControl.Rank(new NoFreeSlot(0, 1, null, null)) < ReasonControl.Rank(new PageNotIncluded(1)));
+        Assert.Equal(ControlPlace.Where, ReasonCatalogue.ControlOf(new PageExcluded("/cart")));
+        Assert.Equal(ControlPlace.From, ReasonCatalogue.ControlOf(new TooFewEvents(3, 1, null)));
+        Assert.Equal(ControlPlace.HouseRules, ReasonCatalogue.ControlOf(new BudgetSpent(6, 6)));
+        Assert.Equal(ControlPlace.OffAir, ReasonCatalogue.ControlOf(new SiteOffAir()));
+        Assert.True(ReasonCatalogue.RankOf(new SiteOffAir()) < ReasonCatalogue.RankOf(new TooFewEvents(3, 1, null)));
+        Assert.True(
+            ReasonCatalogue.RankOf(new NoFreeSlot(0, 1, null, null)) < ReasonCatalogue.RankOf(new PageNotIncluded(1))
+        );
     }
 
     [Fact]

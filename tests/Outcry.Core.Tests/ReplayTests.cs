@@ -291,7 +291,7 @@ public class ReplayTests
             new SeenOften(new RepeatLimit(4, 4, RepeatSpan.Week, Now)),
             new HeldBack(50),
         ];
-        Assert.Equal(reasons.Length, reasons.Select(ReasonGist.Say).Distinct().Count());
+        Assert.Equal(reasons.Length, reasons.Select(ReasonCatalogue.GistOf).Distinct().Count());
     }
 
     [Fact]

@@ -106,7 +106,7 @@ public sealed class StrangersTextTests
         var silent = Assert.Single(plan.LeftOut);
         Assert.Equal(bad.Id, silent.Callout.Id);
         Assert.Contains("longer", Assert.IsType<WordingFailed>(silent.Reason).Because, StringComparison.Ordinal);
-        Assert.Equal(ControlPlace.Say, ReasonControl.Of(silent.Reason));
+        Assert.Equal(ControlPlace.Say, ReasonCatalogue.ControlOf(silent.Reason));
         Assert.IsType<WordingFailed>(site.Evidence[site.Callouts.ToList().IndexOf(bad)].ClaimNow.Missing);
     }
 

@@ -55,7 +55,7 @@ public static class Silence
                 shown += share;
                 continue;
             }
-            var gist = ReasonGist.Say(reason);
+            var gist = ReasonCatalogue.GistOf(reason);
             reasons[gist] = reasons.TryGetValue(gist, out var known)
                 ? known with
                 {
@@ -68,7 +68,7 @@ public static class Silence
             [
                 .. reasons
                     .Values.Select(r => r with { Share = Math.Round(r.Share, 4) })
-                    .OrderBy(r => ReasonControl.Rank(r.Reason))
+                    .OrderBy(r => ReasonCatalogue.RankOf(r.Reason))
                     .ThenByDescending(r => r.Share),
             ]
         );

@@ -160,7 +160,7 @@ public sealed class ReplayTally
             Replaced replaced => replaced.By,
             _ => null,
         };
-        Missed((ReasonGist.Say(reason), other), reason, 1);
+        Missed((ReasonCatalogue.GistOf(reason), other), reason, 1);
     }
 
     internal void Shift(Guid other, long lost, long gained)

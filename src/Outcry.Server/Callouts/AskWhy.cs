@@ -71,7 +71,7 @@ internal static class AskWhy
                 [
                     .. findings.Reasons.Select(r => new WhyReasonView(
                         ReasonSentence.Say(r.Reason, site.Zone, id => names.GetValueOrDefault(id)),
-                        ReasonControl.Of(r.Reason),
+                        ReasonCatalogue.ControlOf(r.Reason),
                         r.Share,
                         r.Page.Path,
                         Words(r.Who)

@@ -112,7 +112,7 @@ internal static class ListCallouts
             return new CalloutNoteView(
                 note,
                 ReasonSentence.Say(first.Reason, site.Zone, id => _names.GetValueOrDefault(id)),
-                ReasonControl.Of(first.Reason)
+                ReasonCatalogue.ControlOf(first.Reason)
             );
         }
     }

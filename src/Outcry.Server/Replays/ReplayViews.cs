@@ -86,7 +86,7 @@ internal sealed record ReplayFigures(
             [
                 .. tally.Reasons.Select(r => new ReplayReasonView(
                     System.Text.Json.JsonNamingPolicy.CamelCase.ConvertName(r.Example.GetType().Name),
-                    ReasonGist.Say(r.Example),
+                    ReasonCatalogue.GistOf(r.Example),
                     r.Other is { } id ? nameOf(id) : null,
                     r.PageViews
                 )),

@@ -92,7 +92,7 @@ internal sealed record NotShownView(
         [
             .. missed
                 .Concat(left)
-                .OrderBy(x => ReasonControl.Rank(x.Reason))
+                .OrderBy(x => ReasonCatalogue.RankOf(x.Reason))
                 .Select(x => One(x.Callout, x.Turn, x.Reason, names, site.Zone)),
         ];
     }
@@ -126,7 +126,7 @@ internal sealed record NotShownView(
             reason,
             ReasonSentence.Say(reason, zone, id => names.GetValueOrDefault(id)),
             reason is NoFreeSlot or BudgetSpent,
-            ReasonControl.Of(reason)
+            ReasonCatalogue.ControlOf(reason)
         );
 }
 

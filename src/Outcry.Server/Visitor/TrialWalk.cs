@@ -110,14 +110,14 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
                         Address(a.Callout, ControlPlace.When)
                     )),
                 .. plan
-                    .LeftOut.OrderBy(l => ReasonControl.Rank(l.Reason))
+                    .LeftOut.OrderBy(l => ReasonCatalogue.RankOf(l.Reason))
                     .Select(l => new TrialItemPart(
                         l.Callout.Id,
                         l.Callout.Name,
                         Shows: false,
                         null,
                         ReasonSentence.Say(l.Reason, site.Zone, id => names.GetValueOrDefault(id)),
-                        Address(l.Callout, ReasonControl.Of(l.Reason))
+                        Address(l.Callout, ReasonCatalogue.ControlOf(l.Reason))
                     )),
             ],
             untilSeconds * 1000
