@@ -387,7 +387,7 @@ public sealed class EvidenceKindTests
         0,
         1,
         CalloutKind.Headcount,
-        "Never more than 1 visitor is here at once on a usual day, and a small number reads as nobody else."
+        "On a usual day no more than 1 visitor opens these pages within one minute, and a small number reads as nobody else."
     )]
     public void The_adviser_says_counted_figures_only(
         int week,

@@ -99,13 +99,9 @@ public static class KindAdviser
             ? new KindAdvice(
                 CalloutKind.Headcount,
                 60,
-                $"{Number(life.VisitorsNow)} visitors are here now, which is more than on a usual day."
+                $"{Number(life.VisitorsNow)} visitors are here now. {UsualMinute(life)}."
             )
-        : new KindAdvice(
-            CalloutKind.Headcount,
-            5,
-            $"{AtOnce(life)} here at once on a usual day, and a small number reads as nobody else."
-        );
+        : new KindAdvice(CalloutKind.Headcount, 5, $"{UsualMinute(life)}, and a small number reads as nobody else.");
 
     private static KindAdvice Remainder(GroupLife life) =>
         life.RunningLow > 0
@@ -145,12 +141,14 @@ public static class KindAdviser
             var people => $"only {Number(people)} people",
         };
 
-    private static string AtOnce(GroupLife life) =>
+    // What was counted is who opened a page within a minute, not who was still reading one.
+    private static string UsualMinute(GroupLife life) =>
         life.BusyMinuteVisitors switch
         {
-            0 => "Nobody is",
-            1 => "Never more than 1 visitor is",
-            var visitors => $"Never more than {Number(visitors)} visitors are",
+            0 => "On a usual day nobody opens these pages",
+            1 => "On a usual day no more than 1 visitor opens these pages within one minute",
+            var visitors =>
+                $"On a usual day no more than {Number(visitors)} visitors open these pages within one minute",
         };
 
     private static string Capital(string text) => string.Concat(text[..1].ToUpperInvariant(), text[1..]);

@@ -1,9 +1,6 @@
 using System.Globalization;
 using NodaTime;
-using Outcry.Core.Publishing;
-using Outcry.Core.Saying;
 using Outcry.Core.Timing;
-using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
 

@@ -101,9 +101,8 @@ internal sealed partial class AddOn(IHttpClientFactory clients, Catalogue goods,
     private IEnumerable<byte[]> Past(DateTimeOffset since, string origin)
     {
         var articles = goods.Products.Concat(goods.Workshops).ToList();
-        var number = 0;
         var today = new DateTimeOffset(DateTimeOffset.UtcNow.UtcDateTime.Date, TimeSpan.Zero);
-        for (var at = today; at > since; at -= BetweenOrders, number++)
+        for (var at = today; at > since; at -= BetweenOrders)
         {
             var days = (int)(at - DateTimeOffset.UnixEpoch).TotalDays;
             var article = articles[days % articles.Count];

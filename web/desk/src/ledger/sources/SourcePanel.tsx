@@ -259,13 +259,16 @@ const ownOf = (settings: SourceSettings, source: Source) => [
   ...new Set([...source.ownFields, ...(settings.form?.fields ?? []), ...Object.keys(settings.map?.fields ?? {})]),
 ];
 
+/** How whoever posts shows that they may. */
+type PostingWay = Source['proof'];
+
 const PROOFS = [
   ['signature', 'a signature on each message'],
   ['bearer', 'the secret as a bearer token'],
   ['address', 'the secret in the address'],
 ] as const;
 
-const PROOF_WORDS: Record<Source['proof'], string> = {
+const PROOF_WORDS: Record<PostingWay, string> = {
   signature: 'Signed as Standard Webhooks: webhook-id, webhook-timestamp and webhook-signature (HMAC-SHA-256 with the secret).',
   bearer:
     'Send “Authorization: Bearer” and the secret. Whoever reads one message can send others: prefer signatures where the sender can sign.',
@@ -281,19 +284,8 @@ function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
   const [shown, setShown] = useState(false);
   const rotate = useMutation({ mutationFn: () => rotateSecret(site.id, source.id), onSuccess: onRotated });
   const prove = useMutation({
-    mutationFn: (proof: Source['proof']) =>
-      changeSource(site.id, source.id, {
-        name: source.name,
-        settings: {
-          form: source.form,
-          map: source.map,
-          poll: source.poll,
-          script: source.script,
-          rules: source.rules,
-          display: source.display,
-          proof,
-        },
-      }),
+    mutationFn: (way: PostingWay) =>
+      changeSource(site.id, source.id, { name: source.name, settings: { ...settingsOf(source), proof: way } }),
     onSuccess: onRotated,
   });
   return (
@@ -304,7 +296,7 @@ function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
           label="Whoever posts shows that they may by"
           value={source.proof}
           choices={PROOFS}
-          onChoose={(p) => prove.mutate(p as Source['proof'])}
+          onChoose={(p) => prove.mutate(p as PostingWay)}
         />
       ) : (
         <p>Whoever posts shows that they may by {PROOFS.find(([p]) => p === source.proof)?.[1]}.</p>
