@@ -11,9 +11,10 @@ using NodaTime;
 using Npgsql;
 using NpgsqlTypes;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
+using Outcry.Core.Targeting;
 using Outcry.Server.Intake;
 using Outcry.Server.Intake.Imports;
 using Outcry.Server.Ledger;
@@ -118,15 +119,15 @@ internal static class LedgerBench
 
     private static readonly EventMap Map = new(
         EventKind.Purchase,
-        new Dictionary<Meaning, string>
+        new Dictionary<FieldMeaning, string>
         {
-            [Meaning.Id] = "Order",
-            [Meaning.Time] = "Date",
-            [Meaning.FirstName] = "Name",
-            [Meaning.Email] = "E-mail",
-            [Meaning.Product] = "Product",
-            [Meaning.Amount] = "Total",
-            [Meaning.City] = "City",
+            [FieldMeaning.Id] = "Order",
+            [FieldMeaning.Time] = "Date",
+            [FieldMeaning.FirstName] = "Name",
+            [FieldMeaning.Email] = "E-mail",
+            [FieldMeaning.Product] = "Product",
+            [FieldMeaning.Amount] = "Total",
+            [FieldMeaning.City] = "City",
         },
         new Dictionary<string, string>(),
         "GBP"
@@ -190,7 +191,7 @@ internal static class LedgerBench
             var id = Interlocked.Increment(ref number);
             var now = SystemClock.Instance.GetCurrentInstant();
             await recorder.RecordAsync(
-                new Arrival
+                new IncomingEvent
                 {
                     ExternalId = $"single-{id}",
                     Kind = EventKind.Purchase,

@@ -1,11 +1,13 @@
 using System.Security.Cryptography;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Server.Platform;
+using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Bench;
@@ -41,30 +43,20 @@ internal static class LoadedSite
         db.AddRange(workspace, site, source);
         for (var i = 0; i < SampleSite.Callouts; i++)
         {
-            var row = new CalloutRow
+            var row = new DefinitionRow
             {
                 WorkspaceId = workspace.Id,
                 SiteId = site.Id,
                 Name = $"c{i}",
                 State = DefinitionState.Live,
-                Draft = SampleSite.Brief(i, source.Id),
-                Revision = 1,
+                Kind = BriefKind.Callout,
+                Draft = KeptContent.Of(SampleSite.Brief(i, source.Id)),
                 CreatedAt = now,
                 ChangedAt = now,
                 ChangedBy = "bench",
             };
             db.Add(row);
-            db.Add(
-                new RevisionRow
-                {
-                    WorkspaceId = workspace.Id,
-                    CalloutId = row.Id,
-                    Number = 1,
-                    Brief = row.Draft,
-                    PublishedAt = now,
-                    PublishedBy = "bench",
-                }
-            );
+            db.Add(row.Freeze(now, "bench"));
         }
         foreach (var e in SampleSite.Events(source.Id, now))
             db.Add(

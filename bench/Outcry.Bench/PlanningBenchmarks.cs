@@ -5,10 +5,12 @@ using BenchmarkDotNet.Reports;
 using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Bench;
@@ -58,11 +60,7 @@ public class PlanningBenchmarks
     {
         var source = Guid.NewGuid();
         var callouts = numbers.Select(n => new Callout(
-            Guid.NewGuid(),
-            $"c{n}",
-            DefinitionState.Live,
-            Now,
-            1,
+            new Definition(Guid.NewGuid(), $"c{n}", DefinitionState.Live, Now, 1),
             SampleSite.Brief(n, source, groups)
         ));
         return new SiteSnapshot(

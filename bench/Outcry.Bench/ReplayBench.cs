@@ -1,6 +1,8 @@
 using System.Diagnostics;
 using System.Globalization;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
@@ -8,6 +10,7 @@ using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Replaying;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -138,7 +141,10 @@ internal static class ReplayBench
                 }
             );
         Callout Live(Brief brief, int age) =>
-            new(Guid.NewGuid(), $"c{age}", DefinitionState.Live, Now - Duration.FromDays(age), 1, brief);
+            new(
+                new Definition(Guid.NewGuid(), $"c{age}", DefinitionState.Live, Now - Duration.FromDays(age), 1),
+                brief
+            );
         var site = new SiteSnapshot(
             HouseRules.Start,
             false,

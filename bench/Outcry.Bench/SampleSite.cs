@@ -1,7 +1,8 @@
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Bench;

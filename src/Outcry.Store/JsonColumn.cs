@@ -34,4 +34,11 @@ public static class JsonColumn
         );
         return property;
     }
+
+    internal static PropertyBuilder<KeptContent> IsKeptContent(this PropertyBuilder<KeptContent> property)
+    {
+        property.HasColumnType("jsonb");
+        property.HasConversion(content => content.Json, json => new KeptContent(json));
+        return property;
+    }
 }

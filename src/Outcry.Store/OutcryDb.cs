@@ -19,7 +19,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<PageGroupRow> PageGroups => Set<PageGroupRow>();
     public DbSet<SourceRow> Sources => Set<SourceRow>();
     public DbSet<EventRow> Events => Set<EventRow>();
-    public DbSet<CalloutRow> Callouts => Set<CalloutRow>();
+    public DbSet<DefinitionRow> Definitions => Set<DefinitionRow>();
     public DbSet<RevisionRow> Revisions => Set<RevisionRow>();
     public DbSet<PlaceRow> Places => Set<PlaceRow>();
     public DbSet<HeardHostRow> HeardHosts => Set<HeardHostRow>();
@@ -156,19 +156,20 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
                 .HasMethod("gin");
         });
         MapListening(builder);
-        builder.Entity<CalloutRow>(e =>
+        builder.Entity<DefinitionRow>(e =>
         {
-            e.ToTable("callouts");
-            e.HasIndex(c => c.SiteId);
-            e.Property(c => c.State).HasConversion<string>();
-            e.Property(c => c.Draft).IsJson();
-            e.Property(c => c.DraftVersion).IsConcurrencyToken();
+            e.ToTable("definitions");
+            e.HasIndex(d => new { d.SiteId, d.Kind });
+            e.Property(d => d.State).HasConversion<string>();
+            e.Property(d => d.Draft).IsKeptContent();
+            e.Property(d => d.DraftVersion).IsConcurrencyToken();
         });
         builder.Entity<RevisionRow>(e =>
         {
             e.ToTable("revisions");
-            e.HasIndex(r => new { r.CalloutId, r.Number }).IsUnique();
-            e.Property(r => r.Brief).IsJson();
+            e.HasIndex(r => new { r.DefinitionId, r.Number }).IsUnique();
+            e.Property(r => r.Content).IsKeptContent();
+            e.HasOne<DefinitionRow>().WithMany().HasForeignKey(r => r.DefinitionId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<PictureRow>(e =>
         {

@@ -1,4 +1,4 @@
-using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Browser.Tests;
 

@@ -1,11 +1,12 @@
 using System.Globalization;
 using NodaTime;
 using OpenQA.Selenium;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Server.Sites;
+using Outcry.Store;
 using Outcry.Store.Rows;
 using Outcry.Tests.Shared;
 
@@ -80,39 +81,29 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
     private async Task<Dictionary<string, Guid>> PublishAsync(Scenario scenario)
     {
         await using var db = stage.Database.Open();
-        foreach (var other in db.Callouts)
+        foreach (var other in db.Definitions)
             other.State = DefinitionState.Archived;
         var now = SystemClock.Instance.GetCurrentInstant();
         var ids = new Dictionary<string, Guid>();
         foreach (var ((name, callout), place) in scenario.Callouts.Select((c, i) => (c, i)))
         {
             var brief = callout.Brief(name, stage.Demo.Checkout.Id);
-            var row = new CalloutRow
+            var row = new DefinitionRow
             {
                 WorkspaceId = stage.Demo.Workspace.Id,
                 SiteId = stage.Demo.Site.Id,
                 Name = name,
                 State = DefinitionState.Live,
-                Draft = brief,
+                Kind = BriefKind.Callout,
+                Draft = KeptContent.Of(brief),
                 DraftVersion = 1,
-                Revision = 1,
                 CreatedAt = now + Duration.FromSeconds(place),
                 ChangedAt = now,
                 ChangedBy = "Marta Quill",
             };
             ids[name] = row.Id;
-            db.Callouts.Add(row);
-            db.Revisions.Add(
-                new RevisionRow
-                {
-                    WorkspaceId = row.WorkspaceId,
-                    CalloutId = row.Id,
-                    Number = 1,
-                    Brief = brief,
-                    PublishedAt = now,
-                    PublishedBy = "Marta Quill",
-                }
-            );
+            db.Definitions.Add(row);
+            db.Revisions.Add(row.Freeze(now, "Marta Quill"));
         }
         await db.SaveChangesAsync();
         await stage.Sites.ReloadAsync(stage.Demo.Site.Id, CancellationToken.None);

@@ -154,11 +154,7 @@ public sealed class DeskTests(Stage stage)
     [Fact]
     public async Task A_replay_tells_whom_a_draft_would_have_reached()
     {
-        var notice = Core.Planning.StarterBrief.For(
-            Core.Planning.CalloutKind.Notice,
-            Core.Evidence.EventKind.Purchase,
-            []
-        );
+        var notice = Core.Briefs.StarterBrief.For(Core.Briefs.CalloutKind.Notice, Core.Evidence.EventKind.Purchase, []);
         var callout = await stage.PutLiveAsync(
             "To be replayed",
             _ => notice with { Say = notice.Say with { Message = "The kiln opens at nine" } }

@@ -1,7 +1,8 @@
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Browser.Tests;
 
@@ -49,7 +50,7 @@ public sealed class DeskWalkTests(Stage stage)
         var published = await Task.Run(() =>
             stage.Sites.GetById(stage.Demo.Site.Id).Callouts.Single(c => c.Id == callout)
         );
-        Assert.Equal((2, 6), (published.Revision, published.Triggers[0].Number));
+        Assert.Equal((2, 6), (published.Revision, published.Targeting.Triggers[0].Number));
         Assert.Empty(owner.Errors());
     }
 
@@ -135,7 +136,7 @@ public sealed class DeskWalkTests(Stage stage)
     [Fact]
     public async Task Two_of_the_team_at_one_brief_see_each_other_and_where_each_is_at_work()
     {
-        var callout = await NoticeAsync("Shared work");
+        var callout = await NoticeAsync("SiteContext work");
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}");
         owner.SeeText("Rehearsal");

@@ -1,5 +1,5 @@
 using OpenQA.Selenium;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 
 namespace Outcry.Browser.Tests;
 

@@ -379,7 +379,7 @@ public sealed class ListeningTests(Stage stage)
                 b with
                 {
                     Say = b.Say with { Message = "**{{ product }}**" },
-                    Where = new Core.Planning.WhereFacet(["/nowhere"], [], [], Replaces: false),
+                    Where = new Core.Targeting.WhereFacet(["/nowhere"], [], [], Replaces: false),
                 }
         );
         var stock = new Stock(stage);

@@ -1,7 +1,7 @@
 using NodaTime;
 using OpenQA.Selenium;
 using OpenQA.Selenium.Interactions;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Timing;
 
 namespace Outcry.Browser.Tests;

@@ -1,6 +1,7 @@
 using OpenQA.Selenium;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Browser.Tests;
 

@@ -1,6 +1,6 @@
 using OpenQA.Selenium;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 
 namespace Outcry.Browser.Tests;
 

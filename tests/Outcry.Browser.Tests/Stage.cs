@@ -7,15 +7,17 @@ using Microsoft.Extensions.Logging;
 using NodaTime;
 using Npgsql;
 using Outcry.Browser.Tests;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Standins.Seed;
 using Outcry.Standins.Site;
+using Outcry.Store;
 using Outcry.Store.Rows;
 
 [assembly: AssemblyFixture(typeof(Stage))]
@@ -141,21 +143,11 @@ public sealed class Stage : IAsyncLifetime
     internal async Task ChangeAsync(Guid id, Func<Schedule, Schedule> schedule)
     {
         await using var db = Database.Open();
-        var row = db.Callouts.Single(c => c.Id == id);
-        var when = row.Draft.When;
-        row.Draft = row.Draft with { When = when with { Schedule = schedule(when.Schedule) } };
-        row.Revision++;
-        db.Revisions.Add(
-            new RevisionRow
-            {
-                WorkspaceId = row.WorkspaceId,
-                CalloutId = id,
-                Number = row.Revision,
-                Brief = row.Draft,
-                PublishedAt = SystemClock.Instance.GetCurrentInstant(),
-                PublishedBy = "Marta Quill",
-            }
-        );
+        var row = db.Definitions.Single(c => c.Id == id);
+        var brief = row.Draft.Read<Brief>();
+        var when = brief.When;
+        row.Draft = KeptContent.Of(brief with { When = when with { Schedule = schedule(when.Schedule) } });
+        db.Revisions.Add(row.Freeze(SystemClock.Instance.GetCurrentInstant(), "Marta Quill"));
         await db.SaveChangesAsync();
         await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
         await GiveEventAsync();
@@ -165,7 +157,7 @@ public sealed class Stage : IAsyncLifetime
     internal async Task PauseAsync(Guid id)
     {
         await using var db = Database.Open();
-        db.Callouts.Single(c => c.Id == id).State = DefinitionState.Paused;
+        db.Definitions.Single(c => c.Id == id).State = DefinitionState.Paused;
         await db.SaveChangesAsync();
         await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
     }
@@ -187,7 +179,7 @@ public sealed class Stage : IAsyncLifetime
         source ??= Demo.Checkout;
         await using var db = Database.Open();
         if (alone)
-            foreach (var other in db.Callouts)
+            foreach (var other in db.Definitions)
                 other.State = DefinitionState.Archived;
         var brief = vary(StarterBrief.Moment(source.EventKind, [source.Id]));
         brief = brief with
@@ -196,31 +188,21 @@ public sealed class Stage : IAsyncLifetime
             When = brief.When with { Triggers = [Trigger.After(1)] },
         };
         var now = SystemClock.Instance.GetCurrentInstant();
-        var row = new CalloutRow
+        var row = new DefinitionRow
         {
             WorkspaceId = Demo.Workspace.Id,
             SiteId = Demo.Site.Id,
             Name = name,
             State = DefinitionState.Live,
-            Draft = brief,
+            Kind = BriefKind.Callout,
+            Draft = KeptContent.Of(brief),
             DraftVersion = 1,
-            Revision = 1,
             CreatedAt = now,
             ChangedAt = now,
             ChangedBy = "Marta Quill",
         };
-        db.Callouts.Add(row);
-        db.Revisions.Add(
-            new RevisionRow
-            {
-                WorkspaceId = row.WorkspaceId,
-                CalloutId = row.Id,
-                Number = 1,
-                Brief = brief,
-                PublishedAt = now,
-                PublishedBy = "Marta Quill",
-            }
-        );
+        db.Definitions.Add(row);
+        db.Revisions.Add(row.Freeze(now, "Marta Quill"));
         await db.SaveChangesAsync();
         await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
         return row.Id;

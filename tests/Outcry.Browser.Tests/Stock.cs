@@ -3,8 +3,9 @@ using System.Text;
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Server.Intake;
 using Outcry.Server.Visitor;
 

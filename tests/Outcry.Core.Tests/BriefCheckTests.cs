@@ -1,8 +1,9 @@
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using static Outcry.Core.Tests.Samples;
 
@@ -12,14 +13,14 @@ public sealed class BriefCheckTests
 {
     private static readonly SourceOffer Offer = new(Source, "Checkout", DisplayPolicy.Start, HasNames: true, []);
 
-    private static IReadOnlyList<BriefProblem> Check(Brief brief, SourceOffer? offer = null) =>
+    private static IReadOnlyList<Problem> Check(Brief brief, SourceOffer? offer = null) =>
         BriefCheck.Problems(brief, [offer ?? Offer]);
 
     [Fact]
     public void A_starter_brief_on_a_source_may_go_live() => Assert.Empty(Check(Brief()));
 
-    private static IReadOnlyList<BriefProblem> CheckNow(Brief brief, HouseRules? rules = null) =>
-        BriefCheck.Problems(brief, [Offer], null, new BriefSetting(Now, DateTimeZone.Utc, rules ?? HouseRules.Start));
+    private static IReadOnlyList<Problem> CheckNow(Brief brief, HouseRules? rules = null) =>
+        BriefCheck.Problems(brief, [Offer], null, new CheckMoment(Now, DateTimeZone.Utc, rules ?? HouseRules.Start));
 
     [Fact]
     public void Dates_that_have_passed_do_not_go_live_and_can_still_be_tried()
@@ -32,7 +33,7 @@ public sealed class BriefCheckTests
             };
         var problem = Assert.Single(CheckNow(Until(now.PlusSeconds(-1))));
         Assert.True(problem.Blocks);
-        Assert.False(problem.StopsTrying);
+        Assert.False(BriefFields.StopsTrying(problem));
         Assert.Empty(CheckNow(Until(now.PlusSeconds(1))));
     }
 

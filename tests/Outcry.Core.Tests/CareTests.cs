@@ -86,7 +86,7 @@ public sealed class CareTests
     public void A_number_is_masked_but_for_its_end(string? phone, string masked) =>
         Assert.Equal(masked, Mask.Phone(phone));
 
-    private static Telling Told(
+    private static ToldEvent Told(
         Guid source,
         int minute = 0,
         EventKind kind = EventKind.Purchase,
@@ -119,7 +119,7 @@ public sealed class CareTests
         Assert.False(Repetition.IsRepeat(Told(Shop, person: "v:1"), Told(Form, person: "v:1")));
     }
 
-    private static Arrival Arrived(string name = "Noor", string? stars = null) =>
+    private static IncomingEvent Arrived(string name = "Noor", string? stars = null) =>
         new()
         {
             ExternalId = "1",

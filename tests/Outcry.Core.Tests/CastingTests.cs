@@ -1,7 +1,7 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
@@ -18,7 +18,7 @@ public sealed class CastingTests
         new(
             visitor.RecordAt("somebody", Now, []).Arrive(Now).CameIn(visitor.CameBy),
             visitor.FactsAt(Now, DateTimeZone.Utc),
-            visitor.DeedsAt(Now),
+            visitor.PastEventsAt(Now),
             Now
         );
 
@@ -176,7 +176,9 @@ public sealed class CastingTests
     {
         Assert.NotNull(new ImaginedVisitor { VisitNumber = 0 }.Problem);
         Assert.NotNull(new ImaginedVisitor { Country = new string('x', 201) }.Problem);
-        Assert.NotNull(new ImaginedVisitor { Deeds = [new ImaginedDeed(EventKind.Purchase, DaysAgo: -1)] }.Problem);
+        Assert.NotNull(
+            new ImaginedVisitor { PastEvents = [new ImaginedEvent(EventKind.Purchase, DaysAgo: -1)] }.Problem
+        );
         Assert.Null(ImaginedVisitor.Newcomer.Problem);
     }
 }

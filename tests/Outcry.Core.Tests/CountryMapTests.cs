@@ -1,7 +1,7 @@
 using System.Xml.Linq;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Saying;
 using static Outcry.Core.Tests.Samples;
 

@@ -1,9 +1,15 @@
 using System.Collections.Immutable;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
+using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
 
@@ -38,8 +44,8 @@ public sealed class EvidenceKindTests
     private static SiteSnapshot Shown(EventKind kind, Brief brief, IReadOnlyList<LedgerEvent> events) =>
         new(HouseRules.Start, false, [Live("a", brief)], events, _ => DisplayPolicy.For(kind), Now);
 
-    private static Circumstances Present(params (string Visitor, string Path)[] here) =>
-        Circumstances.Plain with
+    private static SiteConditions Present(params (string Visitor, string Path)[] here) =>
+        SiteConditions.Plain with
         {
             Traffic = Traffic.None with
             {
@@ -47,8 +53,8 @@ public sealed class EvidenceKindTests
             },
         };
 
-    private static Circumstances Lately(Callout callout, int views, int visitors, int hours) =>
-        Circumstances.Plain with
+    private static SiteConditions Lately(Callout callout, int views, int visitors, int hours) =>
+        SiteConditions.Plain with
         {
             Traffic = Traffic.None with
             {
@@ -144,7 +150,7 @@ public sealed class EvidenceKindTests
         var traffic = Traffic.None with { LookedAt = new Dictionary<Guid, Looked> { [callout.Id] = looked } };
         Assert.Equal(
             "39 looked in the last 20 hours",
-            Said(Explain(Site(Circumstances.Plain with { Traffic = traffic }, [callout]), Visitor().Arrive(Now)))
+            Said(Explain(Site(SiteConditions.Plain with { Traffic = traffic }, [callout]), Visitor().Arrive(Now)))
         );
     }
 

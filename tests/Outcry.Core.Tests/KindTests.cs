@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using static Outcry.Core.Tests.Samples;
 

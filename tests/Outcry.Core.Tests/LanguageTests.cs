@@ -1,7 +1,8 @@
 using System.Globalization;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Saying;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;

@@ -18,13 +18,13 @@ public sealed class MappingTests
           "lines": [ { "title": "Iron bowl", "page/url": "https://pots.example/shop/iron-bowl" }, { "title": "Mug" } ], "gift": true, "note": null } }
         """;
 
-    private static (Arrival? Arrival, ArrivalFault? Fault) Read(EventMap map, string json = Order)
+    private static (IncomingEvent? Event, ArrivalFault? Fault) Read(EventMap map, string json = Order)
     {
         var document = JsonDocument.Parse(json).RootElement;
         return MapReader.Read(map, place => JsonPlaces.Read(document, place), Context);
     }
 
-    private static EventMap Map(EventKind kind, params (Meaning, string)[] places) =>
+    private static EventMap Map(EventKind kind, params (FieldMeaning, string)[] places) =>
         new(kind, places.ToDictionary(p => p.Item1, p => p.Item2), new Dictionary<string, string>());
 
     [Fact]
@@ -32,15 +32,15 @@ public sealed class MappingTests
     {
         var map = Map(
             EventKind.Purchase,
-            (Meaning.Id, "/order/number"),
-            (Meaning.Time, "/order/placed"),
-            (Meaning.FirstName, "/order/buyer/first"),
-            (Meaning.LastName, "/order/buyer/family~0name"),
-            (Meaning.Email, "/order/buyer/mail"),
-            (Meaning.Product, "/order/lines/0/title"),
-            (Meaning.ProductAddress, "/order/lines/0/page~1url"),
-            (Meaning.Amount, "/order/total_price"),
-            (Meaning.Currency, "/order/currency")
+            (FieldMeaning.Id, "/order/number"),
+            (FieldMeaning.Time, "/order/placed"),
+            (FieldMeaning.FirstName, "/order/buyer/first"),
+            (FieldMeaning.LastName, "/order/buyer/family~0name"),
+            (FieldMeaning.Email, "/order/buyer/mail"),
+            (FieldMeaning.Product, "/order/lines/0/title"),
+            (FieldMeaning.ProductAddress, "/order/lines/0/page~1url"),
+            (FieldMeaning.Amount, "/order/total_price"),
+            (FieldMeaning.Currency, "/order/currency")
         ) with
         {
             Fields = new Dictionary<string, string> { ["gift"] = "/order/gift", ["note"] = "/order/note" },
@@ -81,7 +81,7 @@ public sealed class MappingTests
     [InlineData("not a pointer", "is missing")]
     public void A_needed_part_that_is_not_there_is_named_in_the_senders_spelling(string place, string because)
     {
-        var (_, fault) = Read(Map(EventKind.Purchase, (Meaning.Product, place)));
+        var (_, fault) = Read(Map(EventKind.Purchase, (FieldMeaning.Product, place)));
         Assert.Equal(place, fault!.Field);
         Assert.Contains(because, fault.Sentence, StringComparison.Ordinal);
     }
@@ -89,7 +89,7 @@ public sealed class MappingTests
     [Fact]
     public void A_time_in_the_future_or_none_at_all_is_refused()
     {
-        var map = Map(EventKind.SignUp, (Meaning.Time, "/at"));
+        var map = Map(EventKind.SignUp, (FieldMeaning.Time, "/at"));
         Assert.Contains(
             "future",
             Read(map, """{"at":"2015-11-24T12:06:00Z"}""").Fault!.Sentence,
@@ -102,20 +102,20 @@ public sealed class MappingTests
     [Fact]
     public void An_amount_needs_a_currency_and_takes_its_sign_for_one()
     {
-        var map = Map(EventKind.Purchase, (Meaning.Product, "/p"), (Meaning.Amount, "/a"));
+        var map = Map(EventKind.Purchase, (FieldMeaning.Product, "/p"), (FieldMeaning.Amount, "/a"));
         Assert.Contains("ISO 4217", Read(map, """{"p":"Mug","a":"28"}""").Fault!.Sentence, StringComparison.Ordinal);
-        Assert.Equal("GBP", Read(map, """{"p":"Mug","a":"£28"}""").Arrival!.Currency);
-        Assert.Equal("EUR", Read(map with { Currency = "EUR" }, """{"p":"Mug","a":28}""").Arrival!.Currency);
+        Assert.Equal("GBP", Read(map, """{"p":"Mug","a":"£28"}""").Event!.Currency);
+        Assert.Equal("EUR", Read(map with { Currency = "EUR" }, """{"p":"Mug","a":28}""").Event!.Currency);
     }
 
     [Theory]
-    [InlineData(EventKind.Review, Meaning.Stars, "6", "stars")]
-    [InlineData(EventKind.Review, Meaning.Stars, "five", "stars")]
-    [InlineData(EventKind.Total, Meaning.Total, "many", "whole number")]
-    [InlineData(EventKind.Total, Meaning.Total, "1.5", "whole number")]
+    [InlineData(EventKind.Review, FieldMeaning.Stars, "6", "stars")]
+    [InlineData(EventKind.Review, FieldMeaning.Stars, "five", "stars")]
+    [InlineData(EventKind.Total, FieldMeaning.Total, "many", "whole number")]
+    [InlineData(EventKind.Total, FieldMeaning.Total, "1.5", "whole number")]
     public void A_figure_that_is_none_is_refused_with_what_it_should_be(
         EventKind kind,
-        Meaning meaning,
+        FieldMeaning meaning,
         string text,
         string because
     )
@@ -132,7 +132,7 @@ public sealed class MappingTests
         Assert.NotNull(
             MapReader
                 .Read(
-                    Map(EventKind.Purchase, (Meaning.Product, "p"), (Meaning.ProductAddress, "a")),
+                    Map(EventKind.Purchase, (FieldMeaning.Product, "p"), (FieldMeaning.ProductAddress, "a")),
                     place => place == "p" ? "Mug" : address,
                     Context
                 )
@@ -205,12 +205,12 @@ public sealed class MappingTests
             EventKind.Purchase,
             ["Order ID", "Created at", "Customer name", "E-mail", "Product", "Total", "Currency", "Shoe size"]
         );
-        Assert.Equal("Order ID", orders.Places[Meaning.Id]);
-        Assert.Equal("Created at", orders.Places[Meaning.Time]);
-        Assert.Equal("Signed up", MapGuess.Guess(EventKind.SignUp, ["Name", "Signed up"]).Places[Meaning.Time]);
-        Assert.Equal("Customer name", orders.Places[Meaning.FirstName]);
-        Assert.Equal("E-mail", orders.Places[Meaning.Email]);
-        Assert.Equal("Total", orders.Places[Meaning.Amount]);
+        Assert.Equal("Order ID", orders.Places[FieldMeaning.Id]);
+        Assert.Equal("Created at", orders.Places[FieldMeaning.Time]);
+        Assert.Equal("Signed up", MapGuess.Guess(EventKind.SignUp, ["Name", "Signed up"]).Places[FieldMeaning.Time]);
+        Assert.Equal("Customer name", orders.Places[FieldMeaning.FirstName]);
+        Assert.Equal("E-mail", orders.Places[FieldMeaning.Email]);
+        Assert.Equal("Total", orders.Places[FieldMeaning.Amount]);
         Assert.DoesNotContain("Shoe size", orders.Places.Values);
         Assert.Null(orders.Fault());
     }
@@ -219,8 +219,8 @@ public sealed class MappingTests
     public void A_guess_looks_at_the_last_part_of_a_pointer_and_takes_no_place_twice()
     {
         var map = MapGuess.Guess(EventKind.Review, ["/data/0/id", "/data/0/author", "/data/0/rating", "/data/0/text"]);
-        Assert.Equal("/data/0/rating", map.Places[Meaning.Stars]);
-        Assert.Equal("/data/0/text", map.Places[Meaning.Words]);
+        Assert.Equal("/data/0/rating", map.Places[FieldMeaning.Stars]);
+        Assert.Equal("/data/0/text", map.Places[FieldMeaning.Words]);
         Assert.Equal(map.Places.Count, map.Places.Values.Distinct().Count());
     }
 
@@ -228,16 +228,16 @@ public sealed class MappingTests
     public void A_whole_name_is_believed_before_a_last_part()
     {
         var map = MapGuess.Guess(EventKind.Purchase, ["/product/name", "/customer/name", "/customer/email"]);
-        Assert.Equal("/product/name", map.Places[Meaning.Product]);
-        Assert.Equal("/customer/name", map.Places[Meaning.FirstName]);
+        Assert.Equal("/product/name", map.Places[FieldMeaning.Product]);
+        Assert.Equal("/customer/name", map.Places[FieldMeaning.FirstName]);
     }
 
     [Fact]
     public void A_kind_offers_what_it_needs_and_nothing_that_makes_no_sense_in_it()
     {
-        Assert.Contains(Meaning.Stars, EventMap.Offered(EventKind.Review));
-        Assert.DoesNotContain(Meaning.Amount, EventMap.Offered(EventKind.Review));
-        Assert.DoesNotContain(Meaning.Stars, EventMap.Offered(EventKind.Purchase));
+        Assert.Contains(FieldMeaning.Stars, EventMap.Offered(EventKind.Review));
+        Assert.DoesNotContain(FieldMeaning.Amount, EventMap.Offered(EventKind.Review));
+        Assert.DoesNotContain(FieldMeaning.Stars, EventMap.Offered(EventKind.Purchase));
         foreach (var kind in Enum.GetValues<EventKind>())
             Assert.Empty(EventMap.Needed(kind).Except(EventMap.Offered(kind)));
     }
@@ -245,8 +245,8 @@ public sealed class MappingTests
     [Fact]
     public void A_total_is_money_in_an_order_and_a_count_in_a_profile()
     {
-        Assert.Equal("total", MapGuess.Guess(EventKind.Purchase, ["total", "product"]).Places[Meaning.Amount]);
-        Assert.Equal("total", MapGuess.Guess(EventKind.Total, ["total"]).Places[Meaning.Total]);
+        Assert.Equal("total", MapGuess.Guess(EventKind.Purchase, ["total", "product"]).Places[FieldMeaning.Amount]);
+        Assert.Equal("total", MapGuess.Guess(EventKind.Total, ["total"]).Places[FieldMeaning.Total]);
     }
 
     [Fact]

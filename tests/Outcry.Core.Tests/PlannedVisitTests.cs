@@ -1,10 +1,14 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Replaying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
@@ -134,7 +138,7 @@ public sealed class PlannedVisitTests
             }
         );
         ImaginedVisitor Bought(int daysAgo) =>
-            new() { Deeds = [new(EventKind.Purchase, null, "Ash-glaze mug", "Mugs", daysAgo)] };
+            new() { PastEvents = [new(EventKind.Purchase, null, "Ash-glaze mug", "Mugs", daysAgo)] };
 
         Assert.NotEmpty(Starts(Play(Site([buyers]), Bought(2), new PlannedPage("/shop", 20))[0]));
         Assert.Empty(Starts(Play(Site([buyers]), Bought(9), new PlannedPage("/shop", 20))[0]));
@@ -172,7 +176,7 @@ public sealed class PlannedVisitTests
             new WayIn("/shop", "letters.example", new Dictionary<string, string> { ["source"] = "letters" }),
             [new RecordedPage(Shop, Now, 20_000, 60)]
         );
-        Deed[] deeds =
+        PastEvent[] deeds =
         [
             new(EventKind.Purchase, Source, Now + Duration.FromHours(1), "Later", ""),
             new(EventKind.Purchase, Source, Now - Duration.FromDays(3), "Before", ""),
@@ -186,7 +190,7 @@ public sealed class PlannedVisitTests
             (who.VisitNumber, who.HoursSinceLastVisit, who.Device, who.City)
         );
         // What came after the visit was not known in it.
-        Assert.Equal("Before", Assert.Single(who.Deeds).Product);
+        Assert.Equal("Before", Assert.Single(who.PastEvents).Product);
     }
 
     [Fact]

@@ -1,8 +1,11 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
@@ -23,10 +26,10 @@ public sealed class PlannerTests
     [Fact]
     public void Longer_texts_stay_longer()
     {
-        Assert.Equal(7_000, ArmedCallout.StayFor(7, 80));
-        Assert.Equal(7_000, ArmedCallout.StayFor(7, 119));
-        Assert.Equal(8_000, ArmedCallout.StayFor(7, 120));
-        Assert.Equal(10_000, ArmedCallout.StayFor(7, 200));
+        Assert.Equal(7_000, StayTime.Of(7, 80));
+        Assert.Equal(7_000, StayTime.Of(7, 119));
+        Assert.Equal(8_000, StayTime.Of(7, 120));
+        Assert.Equal(10_000, StayTime.Of(7, 200));
     }
 
     [Fact]
@@ -85,7 +88,9 @@ public sealed class PlannerTests
     {
         var closed = Live("closed");
         var site = Site([closed, Live("other")]);
-        var visitor = Visitor().Started(closed.Id, Now, true).Closed(closed.Id, Now, closed.Hush, dialogsOnly: false);
+        var visitor = Visitor()
+            .Started(closed.Id, Now, true)
+            .Closed(closed.Id, Now, closed.Targeting.Hush, dialogsOnly: false);
         var later = Now + Duration.FromHours(23);
         Assert.All(
             Explain(site, visitor, now: later).LeftOut,
@@ -153,7 +158,7 @@ public sealed class PlannerTests
     public void Lifted_limits_leave_hush_and_least_number_aside()
     {
         var callout = Live("a");
-        var visitor = Visitor().Started(callout.Id, Now, true).Closed(callout.Id, Now, callout.Hush, false);
+        var visitor = Visitor().Started(callout.Id, Now, true).Closed(callout.Id, Now, callout.Targeting.Hush, false);
         var plan = Planner.MakePlan(
             Site([callout], Events(1)),
             Shop,

@@ -1,4 +1,4 @@
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Publishing.DefinitionMove;
@@ -66,8 +66,8 @@ public sealed class PublishingTests
     {
         var (segment, group, source, goal) = (Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid(), Guid.NewGuid());
         var brief = StarterBrief.Moment(Outcry.Core.Evidence.EventKind.Purchase, [source]);
-        Assert.Empty(BriefReferences.Of(brief).Segments);
-        Assert.Empty(BriefReferences.Of(brief).Pictures);
+        Assert.Empty(BriefKind.Instance.ReferencesOf(brief).Segments);
+        Assert.Empty(BriefKind.Instance.ReferencesOf(brief).Pictures);
         var full = brief with
         {
             Who = brief.Who with { Rule = new AllOf([new NotThis(new InSegment(segment))]) },
@@ -75,12 +75,12 @@ public sealed class PublishingTests
             HowOften = brief.HowOften with { Goals = [goal] },
             Say = brief.Say with { PictureAddress = "/o/pictures/1" },
         };
-        var names = BriefReferences.Of(full);
+        var names = BriefKind.Instance.ReferencesOf(full);
         Assert.Equal([segment], names.Segments);
         Assert.Equal([group], names.PageGroups);
         Assert.Equal(new[] { source, goal }.Order(), names.Sources.Order());
         Assert.Equal(["/o/pictures/1"], names.Pictures);
-        var joined = References.Join([BriefReferences.Of(brief), names]);
+        var joined = References.Join([BriefKind.Instance.ReferencesOf(brief), names]);
         Assert.Equal(names.Sources.Order(), joined.Sources.Order());
         Assert.Equal(names.Pictures, joined.Pictures);
     }

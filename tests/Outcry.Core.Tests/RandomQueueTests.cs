@@ -3,7 +3,9 @@ using System.Globalization;
 using System.Text.Json;
 using NodaTime;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Performing;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Tests.Shared;
 using static Outcry.Core.Tests.Samples;
@@ -76,7 +78,7 @@ public sealed class RandomQueueTests
     }
 
     /// <summary>One page view with all that decides how it goes.</summary>
-    private sealed record RandomView(Cue[] Cues, HouseRules Rules, PageStart Start, Act[] Acts, long StayMs)
+    private sealed record RandomView(QueueEntry[] Cues, HouseRules Rules, PageStart Start, Act[] Acts, long StayMs)
     {
         private static readonly JsonSerializerOptions Web = new(JsonSerializerDefaults.Web)
         {
@@ -107,12 +109,12 @@ public sealed class RandomQueueTests
             return new RandomView(cues, rules, start, [.. acts.OrderBy(a => a.AtMs)], stayMs);
         }
 
-        private static Cue MakeCue(Random chance, int order)
+        private static QueueEntry MakeCue(Random chance, int order)
         {
             var triggers = Enumerable.Range(0, chance.Next(0, 3)).Select(_ => MakeTrigger(chance)).ToList();
             if (triggers.Count == 0)
                 triggers.Add(Trigger.After(chance.Next(0, 40)));
-            return new Cue(
+            return new QueueEntry(
                 new Guid(order, 0, 0, new byte[8]),
                 chance.Next(5) switch
                 {
@@ -138,7 +140,7 @@ public sealed class RandomQueueTests
                 AskedOnly = triggers.Any(t => t.Kind == TriggerKind.Click) && chance.Next(3) == 0,
                 Over =
                     chance.Next(6) == 0
-                        ? new PlanEnd(chance.Next(1, 120_000), new ScheduleLimit(ScheduleSide.Over, Now))
+                        ? new ScheduleEnd(chance.Next(1, 120_000), new ScheduleLimit(ScheduleSide.Over, Now))
                         : null,
             };
         }
@@ -156,7 +158,7 @@ public sealed class RandomQueueTests
                 _ => new Trigger(TriggerKind.Click, 0, Elements[chance.Next(2)]),
             };
 
-        private static IEnumerable<Act> MakeActs(Random chance, Cue[] cues, long stayMs)
+        private static IEnumerable<Act> MakeActs(Random chance, QueueEntry[] cues, long stayMs)
         {
             var at = chance.NextInt64(0, stayMs + 1);
             var later = Math.Min(stayMs, at + chance.Next(1, 30_000));
@@ -182,7 +184,7 @@ public sealed class RandomQueueTests
         /// <summary>What the rehearsal comes to.</summary>
         public List<string> Rehearse() =>
             Sorted(
-                Performance
+                DisplayQueue
                     .Play(Cues, Rules, Start, Acts, StayMs)
                     .Showings.Select(s => Line(s.Callout, s.Turn, s.StartMs, s.EndMs, s.EndedBy, s.IsAsked))
             );

@@ -1,6 +1,11 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using static Outcry.Core.Tests.Samples;
 
@@ -95,7 +100,7 @@ public sealed class ReadingTests
         var first = Told("first", after: 6, stay: 20, priority: 2);
         var late = Told("late", after: 8, priority: 5);
         var site = Site([first, late], rules: NoPatience);
-        var mender = new ClashMender(site, Shared.Nothing, s => Read(s));
+        var mender = new ClashMender(site, SiteContext.Nothing, s => Read(s));
         var clash = Read(site).Read.Outcome.Missed.Single();
 
         var mends = mender.Mends(clash, ["/shop"]);
@@ -107,7 +112,7 @@ public sealed class ReadingTests
             {
                 var site2 = ClashMender.With(
                     site,
-                    Shared.Nothing,
+                    SiteContext.Nothing,
                     site.Callouts.First(c => c.Id == mend.Callout),
                     mend.Change
                 );
@@ -136,7 +141,7 @@ public sealed class ReadingTests
         var site = Site([first, late], rules: NoPatience);
         ReadPage Play(SiteSnapshot s) => Read(s, Reading.TwoMinutes with { Scrolls = [new ScrollPoint(10, 8_000)] });
 
-        var mends = new ClashMender(site, Shared.Nothing, Play).Mends(Play(site).Read.Outcome.Missed.Single(), []);
+        var mends = new ClashMender(site, SiteContext.Nothing, Play).Mends(Play(site).Read.Outcome.Missed.Single(), []);
 
         Assert.DoesNotContain(mends, m => m.Change is WaitFor);
     }
@@ -147,7 +152,7 @@ public sealed class ReadingTests
         var moves = Told("moves", after: 6, stay: 4, priority: 2);
         var goes = Told("goes", after: 22, stay: 4, priority: 5);
         var site = Site([moves, goes], rules: NoPatience);
-        var later = ClashMender.With(site, Shared.Nothing, moves, new WaitFor(20));
+        var later = ClashMender.With(site, SiteContext.Nothing, moves, new WaitFor(20));
 
         var differences = Difference.Between(Read(site), Read(later));
 
@@ -166,7 +171,7 @@ public sealed class ReadingTests
         var (one, other) = (Told("one", after: 6), Told("other", after: 30));
         var site = Site([one, other]);
 
-        var changed = ClashMender.With(site, Shared.Nothing, one, new LeaveOut(["/shop"]));
+        var changed = ClashMender.With(site, SiteContext.Nothing, one, new LeaveOut(["/shop"]));
 
         Assert.IsType<PageExcluded>(ReasonFor(site.Replacing(changed.Callouts.First(c => c.Id == one.Id)), null, null));
         Assert.Contains(site.Evidence.Single(e => e.Callout.Id == other.Id), changed.Evidence);

@@ -1,6 +1,8 @@
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using static Outcry.Core.Tests.Samples;
 
 namespace Outcry.Core.Tests;
@@ -34,7 +36,7 @@ public sealed class ReadyBriefTests
             };
 
             var problems = BriefCheck
-                .Problems(ready.On(of, sources), [offer], Shared.Nothing)
+                .Problems(ready.On(of, sources), [offer], SiteContext.Nothing)
                 .Where(p => p.Blocks)
                 .ToList();
 

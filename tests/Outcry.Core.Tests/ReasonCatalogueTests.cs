@@ -1,6 +1,7 @@
 using System.Reflection;
 using System.Text.Json.Serialization;
-using Outcry.Core.Planning;
+using Outcry.Core.Explaining;
+using Outcry.Core.Timing;
 
 namespace Outcry.Core.Tests;
 

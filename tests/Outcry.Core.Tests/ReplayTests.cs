@@ -1,12 +1,17 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Replaying;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
@@ -79,11 +84,7 @@ public class ReplayTests
     {
         var live = Notice("live", 4, ["/shop"]);
         var draft = new Callout(
-            live.Id,
-            "live",
-            DefinitionState.Live,
-            live.CreatedAt,
-            2,
+            new Definition(live.Id, "live", DefinitionState.Live, live.CreatedAt, 2),
             Notice("x", 90, ["/shop"]).Brief
         );
         var tally = Replay(Setting(Site([live]), draft), [Visit("a", 1, 0, (Shop, 30, 0))]);
@@ -265,7 +266,10 @@ public class ReplayTests
                     var draft = Live("draft", brief);
                     var live = others.Select((b, i) => Live($"other {i}", b, age: i)).ToList();
                     if (wasLive && live.Count > 0)
-                        draft = new Callout(live[0].Id, "draft", DefinitionState.Live, live[0].CreatedAt, 2, brief);
+                        draft = new Callout(
+                            new Definition(live[0].Id, "draft", DefinitionState.Live, live[0].CreatedAt, 2),
+                            brief
+                        );
                     var setting = Setting(Site(live, Spread, rules), draft, Spread);
                     var counted = Replay(setting, visitors);
                     var summed = Rehearse(setting, visitors);
@@ -347,7 +351,7 @@ public class ReplayTests
                     var (on, off) = (ComeOn(proposed), ComeOn(usual));
                     if (on.Contains(setting.Draft.Id))
                         met++;
-                    else if (setting.Draft.Pages.Decide(page.Page).Shown)
+                    else if (setting.Draft.Targeting.Pages.Decide(page.Page).Shown)
                     {
                         var reason =
                             proposed.LeftOut.FirstOrDefault(l => l.Callout.Id == setting.Draft.Id)?.Reason

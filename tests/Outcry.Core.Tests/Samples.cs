@@ -1,11 +1,14 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -73,8 +76,8 @@ internal static class Samples
         Brief? brief = null,
         DefinitionState state = DefinitionState.Live,
         int age = 0,
-        Shared? shared = null
-    ) => new(Guid.NewGuid(), name, state, Now - Duration.FromDays(age), 1, brief ?? Brief(), shared);
+        SiteContext? shared = null
+    ) => new(new Definition(Guid.NewGuid(), name, state, Now - Duration.FromDays(age), 1), brief ?? Brief(), shared);
 
     public static SiteSnapshot Site(
         IEnumerable<Callout> callouts,
@@ -84,7 +87,7 @@ internal static class Samples
     ) => new(rules ?? HouseRules.Start, offAir, callouts, events ?? Events(10), _ => DisplayPolicy.Start, Now);
 
     public static SiteSnapshot Site(
-        Circumstances circumstances,
+        SiteConditions circumstances,
         IEnumerable<Callout> callouts,
         IReadOnlyList<LedgerEvent>? events = null,
         HouseRules? rules = null

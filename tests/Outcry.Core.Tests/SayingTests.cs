@@ -1,8 +1,8 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Saying;
 using static Outcry.Core.Tests.Samples;
 

@@ -1,6 +1,10 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Explaining;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;
 
@@ -11,10 +15,10 @@ public sealed class SegmentTests
 {
     private static readonly Dictionary<Guid, Segment> None = [];
 
-    private static FactReader Reader(
+    private static FactReader ReaderIdentity(
         VisitorRecord? record = null,
         VisitorFacts? facts = null,
-        Deed[]? deeds = null,
+        PastEvent[]? deeds = null,
         Instant? now = null
     ) => new(record ?? Visitor(), facts ?? VisitorFacts.Unknown, deeds ?? [], now ?? Now);
 
@@ -32,9 +36,9 @@ public sealed class SegmentTests
     public void New_and_returning_are_told_apart_by_the_visit()
     {
         var back = Visitor().Arrive(Now + Duration.FromDays(3));
-        Assert.True(Holds(Test(VisitorFact.Standing, value: "new"), Reader()));
-        Assert.True(Holds(Test(VisitorFact.Standing, value: "returning"), Reader(back)));
-        Assert.False(Holds(Test(VisitorFact.Standing, FactComparison.IsNot, "returning"), Reader(back)));
+        Assert.True(Holds(Test(VisitorFact.Standing, value: "new"), ReaderIdentity()));
+        Assert.True(Holds(Test(VisitorFact.Standing, value: "returning"), ReaderIdentity(back)));
+        Assert.False(Holds(Test(VisitorFact.Standing, FactComparison.IsNot, "returning"), ReaderIdentity(back)));
     }
 
     [Theory]
@@ -48,7 +52,7 @@ public sealed class SegmentTests
     {
         var later = Now + Duration.FromDays(3);
         var record = Visitor().Arrive(later).Arrive(later + Duration.FromSeconds(100));
-        var reader = Reader(
+        var reader = ReaderIdentity(
             record,
             VisitorFacts.Unknown with
             {
@@ -67,8 +71,8 @@ public sealed class SegmentTests
     [Fact]
     public void A_number_that_a_visitor_does_not_have_is_neither_more_nor_less()
     {
-        Assert.False(Holds(Test(VisitorFact.DaysSinceLastVisit, FactComparison.AtLeast, "0"), Reader()));
-        Assert.False(Holds(Test(VisitorFact.DaysSinceLastVisit, FactComparison.AtMost, "900"), Reader()));
+        Assert.False(Holds(Test(VisitorFact.DaysSinceLastVisit, FactComparison.AtLeast, "0"), ReaderIdentity()));
+        Assert.False(Holds(Test(VisitorFact.DaysSinceLastVisit, FactComparison.AtMost, "900"), ReaderIdentity()));
     }
 
     [Fact]
@@ -80,23 +84,23 @@ public sealed class SegmentTests
             new Dictionary<string, string> { ["source"] = "Letter" }
         );
         var record = VisitorRecord.New("v", Now).Arrive(Now).CameIn(wayIn).Arrive(Now).CameIn(WayIn.Unknown);
-        Assert.True(Holds(Test(VisitorFact.EntryPage, value: "/journal/**"), Reader(record)));
-        Assert.False(Holds(Test(VisitorFact.EntryPage, FactComparison.IsNot, "/journal/**"), Reader(record)));
-        Assert.True(Holds(Test(VisitorFact.Referrer, FactComparison.Contains, "NEWS"), Reader(record)));
-        Assert.True(Holds(Test(VisitorFact.Campaign, value: "letter", key: "source"), Reader(record)));
-        Assert.True(Holds(Test(VisitorFact.Campaign, FactComparison.Empty, key: "medium"), Reader(record)));
+        Assert.True(Holds(Test(VisitorFact.EntryPage, value: "/journal/**"), ReaderIdentity(record)));
+        Assert.False(Holds(Test(VisitorFact.EntryPage, FactComparison.IsNot, "/journal/**"), ReaderIdentity(record)));
+        Assert.True(Holds(Test(VisitorFact.Referrer, FactComparison.Contains, "NEWS"), ReaderIdentity(record)));
+        Assert.True(Holds(Test(VisitorFact.Campaign, value: "letter", key: "source"), ReaderIdentity(record)));
+        Assert.True(Holds(Test(VisitorFact.Campaign, FactComparison.Empty, key: "medium"), ReaderIdentity(record)));
         var next = record.Arrive(Now + Duration.FromHours(1));
-        Assert.False(Holds(Test(VisitorFact.Referrer, FactComparison.Filled), Reader(next)));
+        Assert.False(Holds(Test(VisitorFact.Referrer, FactComparison.Filled), ReaderIdentity(next)));
     }
 
     [Fact]
     public void A_language_also_means_its_regions()
     {
         var facts = VisitorFacts.Unknown with { Languages = ["de-AT", "en"] };
-        Assert.True(Holds(Test(VisitorFact.Language, value: "de"), Reader(facts: facts)));
-        Assert.True(Holds(Test(VisitorFact.Language, value: "EN"), Reader(facts: facts)));
-        Assert.False(Holds(Test(VisitorFact.Language, value: "de-DE"), Reader(facts: facts)));
-        Assert.True(Holds(Test(VisitorFact.Language, FactComparison.IsNot, "fr"), Reader(facts: facts)));
+        Assert.True(Holds(Test(VisitorFact.Language, value: "de"), ReaderIdentity(facts: facts)));
+        Assert.True(Holds(Test(VisitorFact.Language, value: "EN"), ReaderIdentity(facts: facts)));
+        Assert.False(Holds(Test(VisitorFact.Language, value: "de-DE"), ReaderIdentity(facts: facts)));
+        Assert.True(Holds(Test(VisitorFact.Language, FactComparison.IsNot, "fr"), ReaderIdentity(facts: facts)));
     }
 
     [Fact]
@@ -110,7 +114,7 @@ public sealed class SegmentTests
             Attributes = new Dictionary<string, string> { ["plan"] = "Studio" },
             Tags = ["wholesale", "press"],
         };
-        var reader = Reader(facts: facts);
+        var reader = ReaderIdentity(facts: facts);
         Assert.All(
             [
                 Test(VisitorFact.Device, value: "phone"),
@@ -124,19 +128,19 @@ public sealed class SegmentTests
             ],
             t => Assert.True(Holds(t, reader), $"{t}")
         );
-        Assert.True(Holds(Test(VisitorFact.Tag, FactComparison.Empty), Reader()));
+        Assert.True(Holds(Test(VisitorFact.Tag, FactComparison.Empty), ReaderIdentity()));
     }
 
     [Fact]
     public void Deeds_are_asked_for_by_product_source_and_age()
     {
         var shop = Guid.NewGuid();
-        Deed[] deeds =
+        PastEvent[] deeds =
         [
             new(EventKind.SignUp, shop, Now - Duration.FromDays(2), "", ""),
             new(EventKind.Purchase, shop, Now - Duration.FromDays(10), "Ash-glaze mug", "Mugs"),
         ];
-        var reader = Reader(deeds: deeds);
+        var reader = ReaderIdentity(deeds: deeds);
         Assert.True(Holds(Test(VisitorFact.Bought), reader));
         Assert.True(Holds(Test(VisitorFact.Bought, value: "mugs", days: 30), reader));
         Assert.True(Holds(Test(VisitorFact.Bought, value: "ash-glaze"), reader));
@@ -152,7 +156,7 @@ public sealed class SegmentTests
     {
         var callout = Guid.NewGuid();
         var record = Visitor().Started(callout, Now, true).Closed(callout, Now, Duration.Zero, false);
-        var later = Reader(record, now: Now + Duration.FromDays(5));
+        var later = ReaderIdentity(record, now: Now + Duration.FromDays(5));
         Assert.True(Holds(Test(VisitorFact.Saw, key: $"{callout}"), later));
         Assert.True(Holds(Test(VisitorFact.Closed, key: $"{callout}", days: 6), later));
         Assert.False(Holds(Test(VisitorFact.Closed, key: $"{callout}", days: 5), later));
@@ -164,12 +168,12 @@ public sealed class SegmentTests
     {
         var yes = Test(VisitorFact.Standing, value: "new");
         var no = Test(VisitorFact.Standing, value: "returning");
-        Assert.True(Holds(new AllOf([]), Reader()));
-        Assert.True(Holds(new AnyOf([]), Reader()));
-        Assert.True(Holds(new AllOf([yes, new NotThis(no)]), Reader()));
-        Assert.False(Holds(new AllOf([yes, no]), Reader()));
-        Assert.True(Holds(new AnyOf([no, yes]), Reader()));
-        Assert.False(Holds(new NotThis(new AnyOf([no, yes])), Reader()));
+        Assert.True(Holds(new AllOf([]), ReaderIdentity()));
+        Assert.True(Holds(new AnyOf([]), ReaderIdentity()));
+        Assert.True(Holds(new AllOf([yes, new NotThis(no)]), ReaderIdentity()));
+        Assert.False(Holds(new AllOf([yes, no]), ReaderIdentity()));
+        Assert.True(Holds(new AnyOf([no, yes]), ReaderIdentity()));
+        Assert.False(Holds(new NotThis(new AnyOf([no, yes])), ReaderIdentity()));
     }
 
     [Fact]
@@ -180,16 +184,16 @@ public sealed class SegmentTests
             new NotThis(Test(VisitorFact.Device, value: "phone")),
             Test(VisitorFact.PagesThisVisit, FactComparison.AtLeast, "3"),
         ]);
-        var failed = CompiledRule.Compile(rule, None).Explain(Reader())!;
+        var failed = CompiledRule.Compile(rule, None).Explain(ReaderIdentity())!;
         Assert.Equal((VisitorFact.PagesThisVisit, "1", false), (failed.Test.Fact, failed.Value, failed.Inverted));
-        var phone = Reader(facts: VisitorFacts.Unknown with { Device = Device.Phone });
+        var phone = ReaderIdentity(facts: VisitorFacts.Unknown with { Device = Device.Phone });
         var inverted = CompiledRule.Compile(rule, None).Explain(phone)!;
         Assert.Equal((VisitorFact.Device, "phone", true), (inverted.Test.Fact, inverted.Value, inverted.Inverted));
         Assert.Equal(
             "It leaves out visitors of whom this holds: device is phone.",
             ReasonSentence.Say(new VisitorDiffers(inverted), DateTimeZone.Utc, _ => null)
         );
-        Assert.Null(CompiledRule.Compile(VisitorRule.Everybody, None).Explain(Reader()));
+        Assert.Null(CompiledRule.Compile(VisitorRule.Everybody, None).Explain(ReaderIdentity()));
     }
 
     [Fact]
@@ -200,7 +204,7 @@ public sealed class SegmentTests
             "Regulars",
             Test(VisitorFact.VisitNumber, FactComparison.AtLeast, "3")
         );
-        var shared = Shared.Nothing with { Segments = new Dictionary<Guid, Segment> { [regulars.Id] = regulars } };
+        var shared = SiteContext.Nothing with { Segments = new Dictionary<Guid, Segment> { [regulars.Id] = regulars } };
         var brief = Brief() with { Who = new WhoFacet(new InSegment(regulars.Id), []) };
         var reason = Assert.IsType<VisitorDiffers>(ReasonFor(Site([Live("a", brief, shared: shared)])));
         Assert.Equal("Regulars", reason.Failed.Segment);

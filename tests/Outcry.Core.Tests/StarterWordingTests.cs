@@ -1,6 +1,8 @@
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using static Outcry.Core.Tests.Samples;
 
 namespace Outcry.Core.Tests;
@@ -13,8 +15,8 @@ public sealed class StarterWordingTests
     private static SourceOffer Offer(EventKind kind, string name = "The source") =>
         new(Source, name, DisplayPolicy.Start, HasNames: true, []) { Kind = kind };
 
-    private static IReadOnlyList<BriefProblem> Say(Brief brief, EventKind kind, Shared? shared = null) =>
-        [.. BriefCheck.Problems(brief, [Offer(kind)], shared).Where(p => p.Facet == Facet.Say)];
+    private static IReadOnlyList<Problem> Say(Brief brief, EventKind kind, SiteContext? shared = null) =>
+        [.. BriefCheck.Problems(brief, [Offer(kind)], shared).Where(p => BriefFields.FacetOf(p.Field) == Facet.Say)];
 
     private static Brief Saying(CalloutKind kind, EventKind of, string message) =>
         StarterBrief.For(kind, of, [Source]) is var b ? b with { Say = b.Say with { Message = message } } : null!;
@@ -114,7 +116,7 @@ public sealed class StarterWordingTests
     ) =>
         Assert.Equal(
             contradicts,
-            Say(Saying(CalloutKind.Moment, kind, message), kind, Shared.Nothing with { Language = language })
+            Say(Saying(CalloutKind.Moment, kind, message), kind, SiteContext.Nothing with { Language = language })
                 .Any(p => p.Message.Contains("is not what is counted", StringComparison.Ordinal))
         );
 

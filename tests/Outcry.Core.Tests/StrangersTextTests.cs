@@ -1,10 +1,14 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;

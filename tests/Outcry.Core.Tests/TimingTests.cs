@@ -1,6 +1,8 @@
 using CsCheck;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using static Outcry.Core.Tests.Samples;
 

@@ -1,8 +1,10 @@
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Replaying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;

@@ -1,7 +1,12 @@
 using CsCheck;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Tests.Samples;

@@ -44,19 +44,19 @@ public sealed class WrittenDateTests
     }
 
     [Theory]
-    [InlineData("vorname", "text", "", null, Meaning.FirstName)]
-    [InlineData("f_1", "text", "Nombre", null, Meaning.FirstName)]
-    [InlineData("f_2", "email", "", null, Meaning.Email)]
-    [InlineData("f_3", "text", "", "shipping tel", Meaning.Phone)]
-    [InlineData("f_4", "text", "電話番号", null, Meaning.Phone)]
-    [InlineData("courriel", "text", "", null, Meaning.Email)]
-    [InlineData("f_5", "text", "Stadt", null, Meaning.City)]
+    [InlineData("vorname", "text", "", null, FieldMeaning.FirstName)]
+    [InlineData("f_1", "text", "Nombre", null, FieldMeaning.FirstName)]
+    [InlineData("f_2", "email", "", null, FieldMeaning.Email)]
+    [InlineData("f_3", "text", "", "shipping tel", FieldMeaning.Phone)]
+    [InlineData("f_4", "text", "電話番号", null, FieldMeaning.Phone)]
+    [InlineData("courriel", "text", "", null, FieldMeaning.Email)]
+    [InlineData("f_5", "text", "Stadt", null, FieldMeaning.City)]
     public void Fields_are_guessed_by_autofill_type_name_and_label(
         string name,
         string type,
         string label,
         string? autocomplete,
-        Meaning meaning
+        FieldMeaning meaning
     )
     {
         FormField[] fields = [new("other", "text", "Something else", null), new(name, type, label, autocomplete)];

@@ -70,8 +70,8 @@ public sealed class AccessTests(TestDesk desk)
             {
                 name = "x",
                 version = 2,
-                brief = JsonSerializer.SerializeToElement(
-                    Core.Planning.StarterBrief.Moment(Core.Evidence.EventKind.Purchase, []),
+                content = JsonSerializer.SerializeToElement(
+                    Core.Briefs.StarterBrief.Moment(Core.Evidence.EventKind.Purchase, []),
                     Store.JsonColumn.Options
                 ),
             }

@@ -2,9 +2,10 @@ using System.Text.Json;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -264,11 +265,7 @@ public sealed class AudienceTests(TestDesk desk)
         );
         var tally = StarterBrief.For(CalloutKind.Tally, EventKind.Purchase, []);
         var callout = new Callout(
-            Guid.NewGuid(),
-            "seen",
-            DefinitionState.Live,
-            now,
-            1,
+            new Definition(Guid.NewGuid(), "seen", DefinitionState.Live, now, 1),
             tally with
             {
                 From = tally.From with { Measure = Measure.Visitors, WindowMinutes = 60, OfThisPage = true },

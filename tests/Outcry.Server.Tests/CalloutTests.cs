@@ -1,4 +1,5 @@
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Server.Tests;
 
@@ -90,7 +91,7 @@ public sealed class CalloutTests(TestDesk desk)
             new
             {
                 name = "x",
-                brief = new { say = "no" },
+                content = new { say = "no" },
                 version = 2,
             }
         );

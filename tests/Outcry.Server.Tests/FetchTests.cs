@@ -164,13 +164,13 @@ public sealed class FetchTests(FetchingDesk desk) : IClassFixture<FetchingDesk>
                     Poll = new Polling($"{desk.Trapped}/reviews", PollFormat.Json, "", 60, 10),
                     Map = new EventMap(
                         EventKind.Review,
-                        new Dictionary<Meaning, string>
+                        new Dictionary<FieldMeaning, string>
                         {
-                            [Meaning.Id] = "/id",
-                            [Meaning.FirstName] = "/author",
-                            [Meaning.Stars] = "/rating",
-                            [Meaning.Words] = "/text",
-                            [Meaning.Product] = "/item",
+                            [FieldMeaning.Id] = "/id",
+                            [FieldMeaning.FirstName] = "/author",
+                            [FieldMeaning.Stars] = "/rating",
+                            [FieldMeaning.Words] = "/text",
+                            [FieldMeaning.Product] = "/item",
                         },
                         new Dictionary<string, string>()
                     ),

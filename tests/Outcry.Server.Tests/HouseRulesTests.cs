@@ -1,5 +1,6 @@
 using System.Text.Json;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Store;
 
 namespace Outcry.Server.Tests;

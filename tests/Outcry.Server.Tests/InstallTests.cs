@@ -164,7 +164,7 @@ public sealed class InstallTests(TestDesk desk)
         var callout = await Moments.StartAsync(
             owner,
             desk,
-            b => b with { Where = new Core.Planning.WhereFacet(["/checked/*"], [], [], Replaces: false) }
+            b => b with { Where = new Core.Targeting.WhereFacet(["/checked/*"], [], [], Replaces: false) }
         );
         await Moments.PublishAsync(owner, desk, callout);
         var (_, seen) = await owner.PostAsync($"{Api}/check", new { address = $"{desk.Outside}/shop" });

@@ -14,7 +14,7 @@ public sealed class ListReaderTests
     private static ItemList Read(PollFormat format, string text, string list = "") =>
         ListReader.Read(text, new Polling("http://x.example", format, list, 60, 100));
 
-    private static Arrival Event(ItemList list, PollFormat format, int place = 0)
+    private static IncomingEvent Event(ItemList list, PollFormat format, int place = 0)
     {
         var item = list.Items[place];
         var (arrival, fault) = MapReader.Read(

@@ -1,7 +1,9 @@
 using NodaTime;
 using Outcry.Core.Care;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
@@ -29,7 +31,7 @@ public sealed class LiveSiteTests
             [],
             [.. events],
             BlockedWords.None,
-            Shared.Nothing,
+            SiteContext.Nothing,
             new Dictionary<Guid, Looked>(),
             isTeamThere: true,
             Now

@@ -1,6 +1,6 @@
 using System.Text.Json;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Store;
 
 namespace Outcry.Server.Tests;
@@ -40,7 +40,7 @@ internal static class Moments
             new
             {
                 name = "A moment",
-                brief = JsonSerializer.SerializeToElement(brief, JsonColumn.Options),
+                content = JsonSerializer.SerializeToElement(brief, JsonColumn.Options),
                 version,
             }
         );

@@ -1,6 +1,6 @@
 using System.Text.Json;
 using System.Text.RegularExpressions;
-using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Server.Tests;
 

@@ -1,8 +1,9 @@
 using System.Text.Json;
 using Microsoft.Extensions.DependencyInjection;
 using Npgsql;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Server.Tests;

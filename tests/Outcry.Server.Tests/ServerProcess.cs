@@ -1,8 +1,9 @@
 using System.Diagnostics;
 using System.Security.Cryptography;
 using Npgsql;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Server.Intake;
 using Outcry.Server.Platform;
 using Outcry.Store.Rows;

@@ -1,7 +1,8 @@
 using System.Text.Json;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -122,12 +123,19 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
     {
         await using (var db = desk.Database.Open())
         {
-            var revision = db.Revisions.Single(r => r.CalloutId == callout);
+            var revision = db.Revisions.Single(r => r.DefinitionId == callout);
             var json = JsonSerializer
-                .Serialize(spoil(revision.Brief), JsonColumn.Options)
+                .Serialize(spoil(revision.Content.Read<Brief>()), JsonColumn.Options)
                 .Replace("'", "''", StringComparison.Ordinal);
-            await desk.SqlAsync($"update revisions set brief = '{json}' where callout_id = '{callout}'");
+            await desk.SqlAsync($"update revisions set content = '{json}' where definition_id = '{callout}'");
         }
+        await RestartAsync();
+    }
+
+    // As a node that starts: what was good last is not in its memory.
+    private async Task RestartAsync()
+    {
+        Sites.Forget(desk.Demo.Site.Id);
         await Sites.LoadAllAsync(CancellationToken.None);
     }
 

@@ -5,6 +5,7 @@ using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Tests;
@@ -165,7 +166,7 @@ public class TestDesk : IAsyncLifetime
             HomeAddress = "http://elsewhere.test/",
             AllowedHosts = ["elsewhere.test"],
             TimeZone = "Europe/Dublin",
-            Rules = Outcry.Core.Planning.HouseRules.Start,
+            Rules = Outcry.Core.Publishing.HouseRules.Start,
         };
         db.Workspaces.Add(workspace);
         db.Sites.Add(OtherSite);

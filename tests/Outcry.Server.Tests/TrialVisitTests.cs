@@ -1,5 +1,6 @@
 using System.Text.Json;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Server.Tests;

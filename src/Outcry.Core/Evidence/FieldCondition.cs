@@ -65,6 +65,12 @@ public sealed record FieldCondition(string Field, Comparison Comparison, string 
 /// <summary>Reads an event's fields by name.</summary>
 public static class EventFields
 {
+    /// <summary>Longest text kept of a field, in characters.</summary>
+    public const int LongestValue = 200;
+
+    /// <summary>Longest review, post or endorsement kept, in characters.</summary>
+    public const int LongestWords = 1_000;
+
     /// <summary>Stars of a review, 0 to 5.</summary>
     public const string Stars = "stars";
 

@@ -10,7 +10,7 @@ namespace Outcry.Core.Evidence;
 /// <param name="Product">About what; empty for nothing.</param>
 /// <param name="At">When.</param>
 /// <param name="SourceNamesEvents">Whether its source gives every happening an id of its own, as shops give orders.</param>
-public sealed record Telling(
+public sealed record ToldEvent(
     Guid SourceId,
     EventKind Kind,
     string PersonKey,
@@ -32,7 +32,7 @@ public static class Repetition
     /// have no ids of their own (a form sent twice).
     /// </summary>
     /// <remarks>Two orders with different ids from one shop are two purchases, however close.</remarks>
-    public static bool IsRepeat(Telling told, Telling before) =>
+    public static bool IsRepeat(ToldEvent told, ToldEvent before) =>
         told.Kind == before.Kind
         && IsSamePerson(told, before)
         && string.Equals(told.Product, before.Product, StringComparison.OrdinalIgnoreCase)
@@ -40,7 +40,7 @@ public static class Repetition
         && (told.SourceId != before.SourceId || !told.SourceNamesEvents);
 
     // One may name an address and a number, the other only one of them.
-    private static bool IsSamePerson(Telling told, Telling before) =>
+    private static bool IsSamePerson(ToldEvent told, ToldEvent before) =>
         (IsIdentified(told.PersonKey) && (told.PersonKey == before.PersonKey || told.PersonKey == before.PhoneKey))
         || (told.PhoneKey is { } phone && (phone == before.PersonKey || phone == before.PhoneKey));
 

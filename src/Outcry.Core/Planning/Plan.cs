@@ -1,5 +1,10 @@
-using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
+using Outcry.Core.Performing;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Planning;
@@ -17,7 +22,7 @@ public sealed record ArmedCallout(
 )
 {
     /// <summary>When its dates or hours end, if that is within a day; null for later or never.</summary>
-    public PlanEnd? Over { get; init; }
+    public ScheduleEnd? Over { get; init; }
 
     /// <summary>
     /// When it is due if nothing but time has to pass, in milliseconds of visible time from the page view's start; null
@@ -38,6 +43,40 @@ public sealed record ArmedCallout(
         }
     }
 
+    /// <summary>When it is due, in words: "due at 0:06", or what it waits for.</summary>
+    public string DueWords =>
+        DueMs is { } due ? $"due at {ReasonSentence.Clock(due)}"
+        : Triggers.FirstOrDefault(t => t.Kind != TriggerKind.Seconds) is { } waits
+            ? $"due once visitors {TriggerWords.Did(waits)}"
+        : "due when asked for";
+
+    /// <summary>How it queues on the page, under the site's house rules.</summary>
+    /// <param name="order">Its rank by age among equals.</param>
+    /// <param name="rules">The house rules.</param>
+    public QueueEntry ToEntry(int order, HouseRules rules)
+    {
+        var brief = Callout.Brief;
+        return new QueueEntry(
+            Callout.Id,
+            Callout.Class,
+            brief.Priority,
+            order,
+            Triggers,
+            brief.When.Join,
+            StaysMs,
+            brief.When.TurnGapSeconds * 1000L,
+            (long)Callout.Targeting.Hush.TotalMilliseconds,
+            rules.PatienceSeconds * 1000L
+        )
+        {
+            Rounds = brief.Look.Shape == Shape.Crawl ? 1 : brief.When.Rounds,
+            AskedOnly = Instead is not null,
+            Instead = Instead,
+            OnlyIfAvailable = brief.When.OnlyIfAvailable,
+            Over = Over,
+        };
+    }
+
     /// <summary>How long each turn stays: the brief's seconds, and one more for each 40 characters over 80; null for until closed.</summary>
     /// <remarks>A crawl turns its lines over within one turn, which stays as long as all of them in all its rounds.</remarks>
     public IReadOnlyList<long?> StaysMs
@@ -49,54 +88,19 @@ public sealed record ArmedCallout(
             var stays = new long?[Turns.Count];
             if (Callout.Brief.Look.StaySeconds is { } seconds)
                 for (var turn = 0; turn < stays.Length; turn++)
-                    stays[turn] = StayFor(seconds, Turns[turn].Length);
+                    stays[turn] = StayTime.Of(seconds, Turns[turn].Length);
             return stays;
         }
     }
 
     /// <summary>How long a line of a crawl stands before the next: the brief's seconds, or the start value where it stays until closed.</summary>
     public long LineStayMs(int turn) =>
-        StayFor(Callout.Brief.Look.StaySeconds ?? StarterBrief.StaySeconds, Turns[turn].Length);
+        StayTime.Of(Callout.Brief.Look.StaySeconds ?? StarterBrief.StaySeconds, Turns[turn].Length);
 
     private long? CrawlStayMs =>
         Callout.Brief is { Look.StaySeconds: not null, When.Rounds: > 0 and var rounds }
             ? rounds * Enumerable.Range(0, Turns.Count).Sum(LineStayMs)
             : null;
-
-    /// <summary>The stay of a text, in milliseconds.</summary>
-    public static long StayFor(int seconds, int characters) =>
-        (seconds + Math.Max(0, characters - FreeCharacters) / CharactersPerSecond) * 1000L;
-
-    private const int FreeCharacters = 80;
-    private const int CharactersPerSecond = 40;
-}
-
-/// <summary>When a callout on the plan must be off the screen.</summary>
-/// <param name="AtMs">Milliseconds since the page view began, by the clock on the wall.</param>
-/// <param name="Limit">Which of its dates or hours ends.</param>
-public readonly record struct PlanEnd(long AtMs, ScheduleLimit Limit)
-{
-    /// <summary>A page is seldom open for longer; what ends later is told by the page's signs of life.</summary>
-    public static Duration Furthest { get; } = Duration.FromDays(1);
-
-    /// <summary>The end of a schedule that runs now; null when it is further off.</summary>
-    internal static PlanEnd? Of(Schedule schedule, Instant now, DateTimeZone zone)
-    {
-        if (
-            schedule is { Until: null, EventStarts: null, Hours.Count: 0 }
-            || schedule.RunsUntil(now, zone) is not { } at
-        )
-            return null;
-        if (at - now > Furthest)
-            return null;
-        var isLast = schedule.EndAt(zone) == at;
-        return new PlanEnd(
-            (long)Math.Ceiling((at - now).TotalMilliseconds),
-            isLast
-                ? new ScheduleLimit(ScheduleSide.Over, at)
-                : new ScheduleLimit(ScheduleSide.OtherHours, WeeklyHours.NextStart(schedule.Hours, at, zone))
-        );
-    }
 }
 
 /// <summary>A callout that will not show on this page view, and why.</summary>
@@ -113,7 +117,7 @@ public sealed record Plan(IReadOnlyList<ArmedCallout> Armed, IReadOnlyList<LeftO
 public sealed record PlanOptions(bool Explain = false, bool LiftLimits = false)
 {
     /// <summary>What the visitor did, newest first, where that is imagined; null for what the site knows of the visitor.</summary>
-    public IReadOnlyList<Visitors.Deed>? Deeds { get; init; }
+    public IReadOnlyList<Visitors.PastEvent>? PastEvents { get; init; }
 
     /// <summary>Whether of callouts that are not for the page nothing is said: explaining then costs what is on the page, not what the site has.</summary>
     public bool OnPageOnly { get; init; }
@@ -129,6 +133,8 @@ public sealed record PlanOptions(bool Explain = false, bool LiftLimits = false)
 
     /// <summary>Whether turns need only be as many as those told, and stay as long, whatever they say.</summary>
     internal bool StaysOnly { get; init; }
+
+    internal TurnOptions Turns => new(LiftLimits, StaysOnly);
 
     internal bool Explains(Callout callout) => Explain || callout.Id == Watched;
 

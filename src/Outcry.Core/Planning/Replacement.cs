@@ -1,4 +1,7 @@
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Planning;
 
@@ -43,5 +46,5 @@ internal static class Replacement
 
     // Exact, one level, any depth, and widest of all everywhere.
     private static int ReachOf(Callout candidate, PageAddress page) =>
-        candidate.Pages.ReachOn(page) is { } reach ? (int)reach : int.MaxValue;
+        candidate.Targeting.Pages.ReachOn(page) is { } reach ? (int)reach : int.MaxValue;
 }

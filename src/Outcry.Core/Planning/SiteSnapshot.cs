@@ -1,7 +1,11 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;
@@ -12,7 +16,7 @@ public sealed class SiteSnapshot
     private readonly PageIndex _index;
     private readonly int[] _placeOfRule;
     private readonly bool _oneRuleEach;
-    private readonly People _people;
+    private readonly VisitorHistory _history;
 
     /// <summary>Compiles a site.</summary>
     /// <param name="rules">Its house rules.</param>
@@ -21,7 +25,7 @@ public sealed class SiteSnapshot
     /// <param name="newestFirst">Its events, newest first.</param>
     /// <param name="displayOf">What each source allows to be read.</param>
     /// <param name="now">The moment evidence is counted from.</param>
-    /// <param name="circumstances">What else is so at that moment; nothing in particular when left out.</param>
+    /// <param name="conditions">What else is so at that moment; nothing in particular when left out.</param>
     public SiteSnapshot(
         HouseRules rules,
         bool offAir,
@@ -29,15 +33,15 @@ public sealed class SiteSnapshot
         IReadOnlyList<LedgerEvent> newestFirst,
         Func<Guid, DisplayPolicy> displayOf,
         Instant now,
-        Circumstances? circumstances = null
+        SiteConditions? conditions = null
     )
         : this(
             rules,
             offAir,
             callouts,
-            c => PreparedEvidence.Prepare(c, newestFirst, displayOf, now, circumstances?.Traffic, circumstances?.Zone),
-            new People(newestFirst),
-            circumstances ?? Circumstances.Plain,
+            c => PreparedEvidence.Prepare(c, newestFirst, displayOf, now, conditions?.Traffic, conditions?.Zone),
+            new VisitorHistory(newestFirst),
+            conditions ?? SiteConditions.Plain,
             now
         ) { }
 
@@ -46,38 +50,38 @@ public sealed class SiteSnapshot
         bool offAir,
         IEnumerable<Callout> callouts,
         Func<Callout, PreparedEvidence> prepare,
-        People people,
-        Circumstances circumstances,
+        VisitorHistory history,
+        SiteConditions conditions,
         Instant at
     )
     {
         Rules = rules;
         OffAir = offAir;
-        Circumstances = circumstances;
+        Conditions = conditions;
         At = at;
         // One order for all: what is planned must not depend on how the callouts came.
         Callouts = [.. callouts.OrderBy(c => c.Brief.Priority).ThenBy(c => c.CreatedAt).ThenBy(c => c.Id)];
         Evidence = [.. Callouts.Select(prepare)];
-        var scopes = Callouts.SelectMany((c, place) => c.Pages.Rules.Select(rule => (rule, place))).ToList();
+        var scopes = Callouts.SelectMany((c, place) => c.Targeting.Pages.Rules.Select(rule => (rule, place))).ToList();
         _index = new PageIndex([.. scopes.Select(s => s.rule)]);
         _placeOfRule = [.. scopes.Select(s => s.place)];
         _oneRuleEach = scopes.Count == Callouts.Count;
         HasReplacing = Callouts.Any(c => c.Brief.Where.Replaces);
         QuietPages = [.. rules.QuietPages.Select(p => PagePattern.TryParse(p, out _)).OfType<PagePattern>()];
-        _people = people;
+        _history = history;
     }
 
     /// <summary>What else is so at that moment.</summary>
-    public Circumstances Circumstances { get; }
+    public SiteConditions Conditions { get; }
 
     /// <summary>The moment evidence was last counted from.</summary>
     public Instant At { get; }
 
     /// <summary>The site's time zone.</summary>
-    public DateTimeZone Zone => Circumstances.Zone;
+    public DateTimeZone Zone => Conditions.Zone;
 
     /// <summary>Whether somebody of the team is there.</summary>
-    public bool IsTeamThere => Circumstances.IsTeamThere;
+    public bool IsTeamThere => Conditions.IsTeamThere;
 
     /// <summary>Whether any callout takes the place of others.</summary>
     internal bool HasReplacing { get; }
@@ -111,10 +115,10 @@ public sealed class SiteSnapshot
     }
 
     /// <summary>The reader behind a visitor id, with every person that visitor is known to be.</summary>
-    public Reader ReaderOf(string visitorId) => new(visitorId, _people.KeysOf(visitorId));
+    public ReaderIdentity ReaderOf(string visitorId) => new(visitorId, _history.KeysOf(visitorId));
 
     /// <summary>What a visitor did on the site, newest first.</summary>
-    public IReadOnlyList<Deed> DeedsOf(string visitorId) => _people.DeedsOf(visitorId);
+    public IReadOnlyList<PastEvent> PastEventsOf(string visitorId) => _history.PastEventsOf(visitorId);
 
     /// <summary>The same site with other callouts, as for a draft seen beside what is live.</summary>
     public SiteSnapshot With(
@@ -138,11 +142,11 @@ public sealed class SiteSnapshot
                         newestFirst,
                         displayOf,
                         now,
-                        traffic ?? Circumstances.Traffic,
-                        Circumstances.Zone
+                        traffic ?? Conditions.Traffic,
+                        Conditions.Zone
                     ),
-            _people,
-            Circumstances,
+            _history,
+            Conditions,
             At
         );
     }
@@ -159,9 +163,9 @@ public sealed class SiteSnapshot
             c =>
                 Evidence[places[c.Id]] is var known && ReferenceEquals(known.Callout, c)
                     ? known
-                    : PreparedEvidence.Prepare(c, known.Events, known.DisplayOf, At, Circumstances.Traffic, Zone),
-            _people,
-            Circumstances,
+                    : PreparedEvidence.Prepare(c, known.Events, known.DisplayOf, At, Conditions.Traffic, Zone),
+            _history,
+            Conditions,
             At
         );
     }
@@ -172,7 +176,7 @@ public sealed class SiteSnapshot
         if (!OffAir)
             return this;
         var places = Places;
-        return new(Rules, false, Callouts, c => Evidence[places[c]], _people, Circumstances, At);
+        return new(Rules, false, Callouts, c => Evidence[places[c]], _history, Conditions, At);
     }
 
     private Dictionary<Callout, int> Places => Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => x.i);
@@ -190,8 +194,8 @@ public sealed class SiteSnapshot
             OffAir,
             callouts,
             c => PreparedEvidence.Prepare(c, newestFirst, displayOf, at, traffic, Zone),
-            _people,
-            Circumstances,
+            _history,
+            Conditions,
             at
         );
 
@@ -207,8 +211,8 @@ public sealed class SiteSnapshot
                 Evidence[places[c]] is var known && which(c)
                     ? PreparedEvidence.Prepare(c, known.Events, known.DisplayOf, now, traffic, Zone)
                     : known,
-            _people,
-            Circumstances with
+            _history,
+            Conditions with
             {
                 Traffic = traffic,
             },

@@ -12,6 +12,10 @@ public sealed record References(
     IReadOnlySet<string> Pictures
 )
 {
+    /// <summary>Nothing shared is named.</summary>
+    public static References None { get; } =
+        new(new HashSet<Guid>(), new HashSet<Guid>(), new HashSet<Guid>(), new HashSet<string>());
+
     /// <summary>What several contents of one definition name together: its draft, and what is published.</summary>
     public static References Join(IEnumerable<References> parts)
     {

@@ -1,4 +1,4 @@
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Rehearsing;

@@ -43,7 +43,7 @@ public static class Casting
             new(
                 visitor.RecordAt("casting", now, []).Arrive(now).CameIn(visitor.CameBy),
                 visitor.FactsAt(now, zone),
-                visitor.DeedsAt(now),
+                visitor.PastEventsAt(now),
                 now
             );
 
@@ -85,7 +85,7 @@ public static class Casting
                 FactKind.Choice => Choose(test, v),
                 FactKind.Number => Count(test, v),
                 FactKind.Page => Enter(test, v),
-                FactKind.Deed => Do(test, v),
+                FactKind.PastEvent => Do(test, v),
                 _ => Say(test, v),
             };
 
@@ -180,14 +180,20 @@ public static class Casting
                     },
                 VisitorFact.Bought when does => v with
                 {
-                    Deeds = [.. v.Deeds, new ImaginedDeed(EventKind.Purchase, null, test.Value, test.Value)],
+                    PastEvents = [.. v.PastEvents, new ImaginedEvent(EventKind.Purchase, null, test.Value, test.Value)],
                 },
-                VisitorFact.Bought => v with { Deeds = [.. v.Deeds.Where(d => d.Kind != EventKind.Purchase)] },
+                VisitorFact.Bought => v with
+                {
+                    PastEvents = [.. v.PastEvents.Where(d => d.Kind != EventKind.Purchase)],
+                },
                 VisitorFact.Submitted when does => v with
                 {
-                    Deeds = [.. v.Deeds, new ImaginedDeed(EventKind.SignUp, key)],
+                    PastEvents = [.. v.PastEvents, new ImaginedEvent(EventKind.SignUp, key)],
                 },
-                VisitorFact.Submitted => v with { Deeds = [.. v.Deeds.Where(d => d.Kind == EventKind.Purchase)] },
+                VisitorFact.Submitted => v with
+                {
+                    PastEvents = [.. v.PastEvents.Where(d => d.Kind == EventKind.Purchase)],
+                },
                 _ => null,
             };
         }

@@ -1,4 +1,9 @@
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Rehearsing;
 
@@ -12,7 +17,7 @@ public sealed record Mend(Guid Callout, BriefChange Change, IReadOnlyList<Differ
 /// <param name="site">The site as it is.</param>
 /// <param name="shared">What its callouts share.</param>
 /// <param name="play">Plays the page on a site.</param>
-public sealed class ClashMender(SiteSnapshot site, Shared shared, Func<SiteSnapshot, ReadPage> play)
+public sealed class ClashMender(SiteSnapshot site, SiteContext shared, Func<SiteSnapshot, ReadPage> play)
 {
     private readonly ReadPage _asItIs = play(site);
 
@@ -54,18 +59,8 @@ public sealed class ClashMender(SiteSnapshot site, Shared shared, Func<SiteSnaps
 
     /// <summary>The site with one callout changed.</summary>
     /// <exception cref="FormatException">The brief with the change is not valid.</exception>
-    public static SiteSnapshot With(SiteSnapshot site, Shared shared, Callout callout, BriefChange change) =>
-        site.Replacing(
-            new Callout(
-                callout.Id,
-                callout.Name,
-                callout.State,
-                callout.CreatedAt,
-                callout.Revision,
-                change.Apply(callout.Brief),
-                shared
-            )
-        );
+    public static SiteSnapshot With(SiteSnapshot site, SiteContext shared, Callout callout, BriefChange change) =>
+        site.Replacing(new Callout(callout.Targeting.Definition, change.Apply(callout.Brief), shared));
 
     // Left out on purpose it no longer waits for anything, which ends the clash too.
     private static bool Ends(Mend mend, Guid clashing) =>

@@ -1,3 +1,6 @@
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 
 namespace Outcry.Core.Rehearsing;

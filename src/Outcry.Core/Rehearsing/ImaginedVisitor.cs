@@ -1,8 +1,10 @@
 using System.Collections.Immutable;
 using System.Text.Json.Serialization;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Rehearsing;
@@ -13,7 +15,7 @@ namespace Outcry.Core.Rehearsing;
 /// <param name="Product">About what; empty for nothing.</param>
 /// <param name="Category">Of which category; empty for none.</param>
 /// <param name="DaysAgo">How many whole days ago, 0 to 730; today's was an hour ago.</param>
-public sealed record ImaginedDeed(
+public sealed record ImaginedEvent(
     EventKind Kind,
     Guid? Source = null,
     string Product = "",
@@ -21,7 +23,7 @@ public sealed record ImaginedDeed(
     int DaysAgo = 0
 )
 {
-    internal Deed At(Instant now) =>
+    internal PastEvent At(Instant now) =>
         new(Kind, Source ?? Guid.Empty, now - Duration.FromDays(DaysAgo) - Duration.FromHours(1), Product, Category);
 }
 
@@ -105,7 +107,7 @@ public sealed record ImaginedVisitor
     public IReadOnlyDictionary<string, string> Campaign { get; init; } = ImmutableDictionary<string, string>.Empty;
 
     /// <summary>What the visitor did on the site.</summary>
-    public IReadOnlyList<ImaginedDeed> Deeds { get; init; } = [];
+    public IReadOnlyList<ImaginedEvent> PastEvents { get; init; } = [];
 
     /// <summary>What is wrong with it, said to a person; null for nothing.</summary>
     [JsonIgnore]
@@ -115,12 +117,12 @@ public sealed record ImaginedVisitor
         : SecondsOnSite is < 0 or > 86_400 ? "Seconds on the site are 0 to 86,400."
         : HoursSinceLastVisit is < 1 or > MostHours ? $"Hours since the last visit are 1 to {MostHours}."
         : LocalHour is < 0 or > 23 ? "The hour on the visitor's clock is 0 to 23."
-        : Deeds.Any(d => d.DaysAgo is < 0 or > 730) ? "What the visitor did lies 0 to 730 days back."
+        : PastEvents.Any(d => d.DaysAgo is < 0 or > 730) ? "What the visitor did lies 0 to 730 days back."
         : TooMany ? $"At most {MostTexts} entries in one list, with 200 characters each."
         : null;
 
     private bool TooMany =>
-        Math.Max(Math.Max(Saw.Count, Closed.Count), Math.Max(Deeds.Count, Languages.Count)) > MostTexts
+        Math.Max(Math.Max(Saw.Count, Closed.Count), Math.Max(PastEvents.Count, Languages.Count)) > MostTexts
         || Math.Max(Attributes.Count + Campaign.Count, Tags.Count) > MostTexts
         || Texts.Any(t => t.Length > 200);
 
@@ -135,7 +137,7 @@ public sealed record ImaginedVisitor
             .. Tags,
             .. Attributes.SelectMany(a => (string[])[a.Key, a.Value]),
             .. Campaign.SelectMany(c => (string[])[c.Key, c.Value]),
-            .. Deeds.SelectMany(d => (string[])[d.Product, d.Category]),
+            .. PastEvents.SelectMany(d => (string[])[d.Product, d.Category]),
         ];
 
     /// <summary>By which way the visit came in.</summary>
@@ -159,7 +161,8 @@ public sealed record ImaginedVisitor
         };
 
     /// <summary>What the visitor did, newest first.</summary>
-    public IReadOnlyList<Deed> DeedsAt(Instant now) => [.. Deeds.Select(d => d.At(now)).OrderByDescending(d => d.At)];
+    public IReadOnlyList<PastEvent> PastEventsAt(Instant now) =>
+        [.. PastEvents.Select(d => d.At(now)).OrderByDescending(d => d.At)];
 
     /// <summary>The visitor's record before the first page imagined.</summary>
     /// <param name="visitorId">Whose id it bears, which shuffles and holdbacks go by.</param>
@@ -194,7 +197,7 @@ public sealed record ImaginedVisitor
             visitor = visitor.Closed(
                 id,
                 at,
-                known.TryGetValue(id, out var callout) ? callout.Hush : Duration.Zero,
+                known.TryGetValue(id, out var callout) ? callout.Targeting.Hush : Duration.Zero,
                 callout?.Class == CalloutClass.Dialog
             );
         return visitor;

@@ -1,5 +1,6 @@
 using NodaTime;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Visitors;
 

@@ -1,7 +1,11 @@
 using System.Text.Json.Serialization;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -93,7 +97,7 @@ public static class PlannedVisit
     )
     {
         var depths = site
-            .Callouts.SelectMany(c => c.Triggers)
+            .Callouts.SelectMany(c => c.Targeting.Triggers)
             .Where(t => t.Kind == TriggerKind.Scroll)
             .Select(t => t.Number)
             .Distinct()
@@ -105,7 +109,7 @@ public static class PlannedVisit
                 who.FactsAt(now, site.Zone),
                 pages.Select(p => p.ToJourneyPage(host, who.Device, depths) with { CameBy = who.CameBy }),
                 now,
-                new PlanOptions(Explain: true, liftLimits) { Deeds = who.DeedsAt(now), AsShare = true }
+                new PlanOptions(Explain: true, liftLimits) { PastEvents = who.PastEventsAt(now), AsShare = true }
             )
             .Pages;
     }

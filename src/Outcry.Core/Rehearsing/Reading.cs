@@ -1,6 +1,10 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -36,7 +40,7 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
     /// <param name="now">When.</param>
     public ReadPage Play(SiteSnapshot site, PageAddress page, ImaginedVisitor who, Instant now)
     {
-        var reader = new Reader(site, page, who, now, this);
+        var reader = new ReaderIdentity(site, page, who, now, this);
         var acts = Scrolls
             .Where(s => s.AtMs < StayMs)
             .Select(s => new Act(s.AtMs, ActKind.Scroll, Number: s.Percent))
@@ -66,15 +70,21 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
         );
     }
 
-    private static bool Leaves(Callout callout) => callout.Triggers.Any(t => t.Kind == TriggerKind.Leaving);
+    private static bool Leaves(Callout callout) => callout.Targeting.Triggers.Any(t => t.Kind == TriggerKind.Leaving);
 
-    private sealed class Reader(SiteSnapshot site, PageAddress page, ImaginedVisitor who, Instant now, Reading how)
+    private sealed class ReaderIdentity(
+        SiteSnapshot site,
+        PageAddress page,
+        ImaginedVisitor who,
+        Instant now,
+        Reading how
+    )
     {
         private readonly VisitorRecord _record = who.RecordAt("rehearsal", now, site.Callouts);
         private readonly VisitorFacts _facts = who.FactsAt(now, site.Zone);
         private readonly PlanOptions _options = PlanOptions.Explained with
         {
-            Deeds = who.DeedsAt(now),
+            PastEvents = who.PastEventsAt(now),
             OnPageOnly = how.OnPageOnly,
             AsShare = true,
         };

@@ -1,6 +1,9 @@
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -49,7 +52,7 @@ public static class Rehearsal
     )
     {
         var plan = Planner.MakePlan(site, page.Page, visitor, facts, now, options);
-        var cues = plan.Armed.Select((armed, order) => Cue.Of(armed, order, site.Rules));
+        var cues = plan.Armed.Select((armed, order) => armed.ToEntry(order, site.Rules));
         var start = PageStart.Of(options.LiftLimits ? visitor.Unrestrained() : visitor, now) with
         {
             IsTouch = facts.Device != Device.Desktop,
@@ -58,7 +61,7 @@ public static class Rehearsal
             WithoutPlace = WithoutPlace(site, page.Page, plan.Armed),
         };
         var acts = InViewOnArrival(site, page.Page, plan.Armed).Concat(page.Acts);
-        var outcome = Performance.Play(cues, site.Rules, start, acts, page.StayMs);
+        var outcome = DisplayQueue.Play(cues, site.Rules, start, acts, page.StayMs);
         return new RehearsedPage(page, plan.Armed, outcome, plan.LeftOut);
     }
 
@@ -70,7 +73,7 @@ public static class Rehearsal
         armed
             .Where(a =>
                 a.Callout.Class == CalloutClass.Inset
-                && site.Circumstances.PlaceOf(page.Path, a.Callout.Brief.Look.Anchor) is { Found: false }
+                && site.Conditions.PlaceOf(page.Path, a.Callout.Brief.Look.Anchor) is { Found: false }
             )
             .ToDictionary(a => a.Callout.Id, a => a.Callout.Brief.Look.Anchor);
 
@@ -85,7 +88,7 @@ public static class Rehearsal
             .Where(t => t.Kind == TriggerKind.InView)
             .Select(t => t.Target)
             .Distinct()
-            .Where(target => site.Circumstances.PlaceOf(page.Path, target) is { InView: true })
+            .Where(target => site.Conditions.PlaceOf(page.Path, target) is { InView: true })
             .Select(target => new Act(0, ActKind.See, Target: target));
 
     /// <summary>What the visitor's own browser would have noted of a page view.</summary>
@@ -112,7 +115,7 @@ public static class Rehearsal
         if (takesPlace)
             visitor = visitor.Ended(endedAt);
         if (showing.EndedBy == EndedBy.Closed)
-            visitor = visitor.Closed(callout.Id, endedAt, callout.Hush, callout.Class == CalloutClass.Dialog);
+            visitor = visitor.Closed(callout.Id, endedAt, callout.Targeting.Hush, callout.Class == CalloutClass.Dialog);
         return showing.EndedBy == EndedBy.Clicked ? visitor.Clicked(callout.Id, endedAt) : visitor;
     }
 }

@@ -1,5 +1,5 @@
 using System.Globalization;
-using Outcry.Core.Planning;
+using Outcry.Core.Explaining;
 
 namespace Outcry.Core.Rehearsing;
 
@@ -51,7 +51,7 @@ public static class RehearsalWords
             yield return $"with {key} {value}";
         foreach (var tag in b.Tags.Except(a.Tags))
             yield return $"tagged {tag}";
-        foreach (var deed in b.Deeds.Except(a.Deeds))
+        foreach (var deed in b.PastEvents.Except(a.PastEvents))
             yield return deed.Kind == Evidence.EventKind.Purchase
                 ? $"having bought {(deed.Product.Length > 0 ? deed.Product : "something")}"
                 : "having sent a form";

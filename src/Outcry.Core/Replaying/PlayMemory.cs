@@ -1,5 +1,8 @@
+using Outcry.Core.Briefs;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
-using Outcry.Core.Timing;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Replaying;
 
@@ -45,10 +48,10 @@ internal sealed class PlayMemory(HouseRules rules)
     /// <summary>Plays a plan on the stage.</summary>
     public PlayedPage Play(IReadOnlyList<ArmedCallout> armed, PageStart start, IReadOnlyList<Act> acts, long stayMs)
     {
-        var cues = new Cue[armed.Count];
-        for (var i = 0; i < cues.Length; i++)
-            cues[i] = Cue.Of(armed[i], i, rules);
-        return new PlayedPage(armed, Performance.Play(cues, rules, start, acts, stayMs), stayMs);
+        var entries = new QueueEntry[armed.Count];
+        for (var i = 0; i < entries.Length; i++)
+            entries[i] = armed[i].ToEntry(i, rules);
+        return new PlayedPage(armed, DisplayQueue.Play(entries, rules, start, acts, stayMs), stayMs);
     }
 
     private PlayedPage PlayLong(IReadOnlyList<ArmedCallout> armed, PageStart start)
@@ -61,7 +64,7 @@ internal sealed class PlayMemory(HouseRules rules)
 
     private static Key? KeyOf(ArmedCallout armed, RecordedVisit visit, int place)
     {
-        if (armed.Callout.Brief.When.OnlyIfAvailable || armed.Callout.WaitsForPages)
+        if (armed.Callout.Brief.When.OnlyIfAvailable || armed.Callout.Targeting.WaitsForPages)
             return null;
         if (armed.Over is { AtMs: <= RecordedPage.LongestStayMs })
             return null;
@@ -82,7 +85,7 @@ internal sealed class PlayMemory(HouseRules rules)
         var key = (ulong)armed.Turns.Count;
         for (var i = 0; i < armed.Turns.Count; i++)
         {
-            var more = ArmedCallout.StayFor(0, armed.Turns[i].Length) / 1000;
+            var more = StayTime.Of(0, armed.Turns[i].Length) / 1000;
             if (more > most)
                 return null;
             key = (key << bits) | (ulong)more;

@@ -1,3 +1,5 @@
+using Outcry.Core.Briefs;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 
 namespace Outcry.Core.Replaying;

@@ -1,6 +1,6 @@
 using NodaTime;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
+using Outcry.Core.Performing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -52,7 +52,7 @@ public sealed record RecordedVisit(
     /// <summary>Whoever made the visit, as far as it is recorded, for a rehearsal to play with.</summary>
     /// <param name="lastVisitAt">When the visit before it ended; null when there was none, or none is recorded.</param>
     /// <param name="deeds">What the visitor did on the site; what came after the visit is left out.</param>
-    public ImaginedVisitor Imagine(Instant? lastVisitAt, IReadOnlyList<Deed> deeds)
+    public ImaginedVisitor Imagine(Instant? lastVisitAt, IReadOnlyList<PastEvent> deeds)
     {
         var began = Pages[0].At;
         return new ImaginedVisitor
@@ -70,12 +70,12 @@ public sealed record RecordedVisit(
             Attributes = Facts.Attributes,
             Referrer = CameBy.Referrer,
             Campaign = CameBy.Campaign,
-            Deeds =
+            PastEvents =
             [
                 .. deeds
                     .Where(d => d.At <= began)
                     .Take(ImaginedVisitor.MostTexts)
-                    .Select(d => new ImaginedDeed(
+                    .Select(d => new ImaginedEvent(
                         d.Kind,
                         d.SourceId,
                         d.Product,

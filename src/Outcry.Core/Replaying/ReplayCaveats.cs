@@ -1,4 +1,6 @@
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
@@ -20,7 +22,7 @@ public static class ReplayCaveats
         foreach (var kind in draft.When.Triggers.Select(t => t.Kind).Distinct())
             if (OfTrigger(kind) is { } caveat)
                 said.Add(caveat);
-        var facts = FactsOf(draft.Who.Rule, segments, []).ToHashSet();
+        var facts = FactsOf(draft.Targeting.Who.Rule, segments, []).ToHashSet();
         if (facts.Overlaps([VisitorFact.Identity, VisitorFact.Attribute, VisitorFact.Tag]))
             said.Add(
                 "Whether a visitor was known, and what your pages said of them, is not recorded: all are taken as unknown."

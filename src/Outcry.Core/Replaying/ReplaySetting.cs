@@ -1,9 +1,12 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Replaying;
@@ -67,7 +70,7 @@ public sealed class ReplaySetting
         Scrolls =
         [
             .. live.Append(draft)
-                .SelectMany(c => c.Triggers)
+                .SelectMany(c => c.Targeting.Triggers)
                 .Where(t => t.Kind == TriggerKind.Scroll)
                 .Select(t => t.Number)
                 .Distinct()

@@ -1,5 +1,5 @@
-using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Explaining;
+using Outcry.Core.Performing;
 
 namespace Outcry.Core.Replaying;
 

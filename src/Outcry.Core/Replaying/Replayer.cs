@@ -1,5 +1,8 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Visitors;

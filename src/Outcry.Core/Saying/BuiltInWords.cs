@@ -1,4 +1,5 @@
 using System.Text.Json;
+using Outcry.Core.Timing;
 
 namespace Outcry.Core.Saying;
 

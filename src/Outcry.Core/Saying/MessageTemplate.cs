@@ -24,7 +24,7 @@ public sealed class MessageTemplate
 
     private MessageTemplate(IFluidTemplate template)
     {
-        _failure = new Lazy<string?>(() => Try([0, 1, Sources.Arrival.LongestField]));
+        _failure = new Lazy<string?>(() => Try([0, 1, Evidence.EventFields.LongestValue]));
         var finder = TokenFinder.Find(template);
         (Tokens, WithoutFallback, PluralForms) = (finder.Found, finder.Bare, finder.Plurals);
         _template = Slots.Keep(template);

@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Briefs;
 
 namespace Outcry.Core.Saying;
 

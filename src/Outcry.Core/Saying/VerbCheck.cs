@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 
 namespace Outcry.Core.Saying;

@@ -3,7 +3,7 @@ using Outcry.Core.Evidence;
 namespace Outcry.Core.Sources;
 
 /// <summary>What a place in somebody else's data can mean.</summary>
-public enum Meaning
+public enum FieldMeaning
 {
     /// <summary>The sender's own id of the event.</summary>
     Id,
@@ -79,7 +79,7 @@ public enum Meaning
 /// <param name="Currency">ISO 4217 code for amounts where the data names none; empty for none.</param>
 public sealed record EventMap(
     EventKind Kind,
-    IReadOnlyDictionary<Meaning, string> Places,
+    IReadOnlyDictionary<FieldMeaning, string> Places,
     IReadOnlyDictionary<string, string> Fields,
     string Currency = ""
 )
@@ -92,10 +92,10 @@ public sealed record EventMap(
 
     /// <summary>Nothing is mapped.</summary>
     public static EventMap Empty(EventKind kind) =>
-        new(kind, new Dictionary<Meaning, string>(), new Dictionary<string, string>());
+        new(kind, new Dictionary<FieldMeaning, string>(), new Dictionary<string, string>());
 
     /// <summary>The place of a meaning, or null.</summary>
-    public string? PlaceOf(Meaning meaning) =>
+    public string? PlaceOf(FieldMeaning meaning) =>
         Places.TryGetValue(meaning, out var place) && place.Length > 0 ? place : null;
 
     /// <summary>What is wrong with the map itself, as a sentence; null when events can be read with it.</summary>
@@ -114,43 +114,43 @@ public sealed record EventMap(
     }
 
     /// <summary>What an event of a kind cannot do without.</summary>
-    public static IReadOnlyList<Meaning> Needed(EventKind kind) =>
+    public static IReadOnlyList<FieldMeaning> Needed(EventKind kind) =>
         kind switch
         {
-            EventKind.Purchase or EventKind.Booking or EventKind.BasketAddition => [Meaning.Product],
-            EventKind.Review => [Meaning.Stars],
-            EventKind.StockLevel => [Meaning.Product, Meaning.Left],
-            EventKind.Total => [Meaning.Total],
-            EventKind.Post => [Meaning.Product],
-            EventKind.Endorsement => [Meaning.Words],
+            EventKind.Purchase or EventKind.Booking or EventKind.BasketAddition => [FieldMeaning.Product],
+            EventKind.Review => [FieldMeaning.Stars],
+            EventKind.StockLevel => [FieldMeaning.Product, FieldMeaning.Left],
+            EventKind.Total => [FieldMeaning.Total],
+            EventKind.Post => [FieldMeaning.Product],
+            EventKind.Endorsement => [FieldMeaning.Words],
             _ => [],
         };
 
     /// <summary>What a place can mean in events of a kind: a purchase has no stars, a review no amount.</summary>
-    public static IReadOnlyList<Meaning> Offered(EventKind kind) =>
-        [.. Enum.GetValues<Meaning>().Where(m => IsOffered(m, kind))];
+    public static IReadOnlyList<FieldMeaning> Offered(EventKind kind) =>
+        [.. Enum.GetValues<FieldMeaning>().Where(m => IsOffered(m, kind))];
 
     /// <summary>A meaning in words: "product", "first name".</summary>
-    public static string Named(Meaning meaning) =>
+    public static string Named(FieldMeaning meaning) =>
         meaning switch
         {
-            Meaning.FirstName => "first name",
-            Meaning.LastName => "last name",
-            Meaning.Email => "e-mail address",
-            Meaning.ProductAddress => "product's page",
-            Meaning.ProductPicture => "product's picture",
-            Meaning.Left => "number left",
+            FieldMeaning.FirstName => "first name",
+            FieldMeaning.LastName => "last name",
+            FieldMeaning.Email => "e-mail address",
+            FieldMeaning.ProductAddress => "product's page",
+            FieldMeaning.ProductPicture => "product's picture",
+            FieldMeaning.Left => "number left",
             _ => meaning.ToString().ToLowerInvariant(),
         };
 
-    private static bool IsOffered(Meaning meaning, EventKind kind) =>
+    private static bool IsOffered(FieldMeaning meaning, EventKind kind) =>
         meaning switch
         {
-            Meaning.Stars => kind == EventKind.Review,
-            Meaning.Words => kind is EventKind.Review or EventKind.Endorsement or EventKind.Post,
-            Meaning.Left => kind == EventKind.StockLevel,
-            Meaning.Total => kind == EventKind.Total,
-            Meaning.Amount or Meaning.Currency => kind
+            FieldMeaning.Stars => kind == EventKind.Review,
+            FieldMeaning.Words => kind is EventKind.Review or EventKind.Endorsement or EventKind.Post,
+            FieldMeaning.Left => kind == EventKind.StockLevel,
+            FieldMeaning.Total => kind == EventKind.Total,
+            FieldMeaning.Amount or FieldMeaning.Currency => kind
                 is EventKind.Purchase
                     or EventKind.BasketAddition
                     or EventKind.Booking

@@ -13,11 +13,14 @@ public sealed record FormField(string Name, string Type, string Label, string? A
 public static class MapGuess
 {
     // Folded names by meaning, the surest first. A name of several parts is tried whole, then by its last part.
-    private static readonly (Meaning Meaning, string[] Names)[] Known =
+    private static readonly (FieldMeaning Meaning, string[] Names)[] Known =
     [
-        (Meaning.Id, ["orderid", "eventid", "reviewid", "reference", "ordernumber", "number", "uuid", "id", "sku"]),
         (
-            Meaning.Time,
+            FieldMeaning.Id,
+            ["orderid", "eventid", "reviewid", "reference", "ordernumber", "number", "uuid", "id", "sku"]
+        ),
+        (
+            FieldMeaning.Time,
             [
                 "createdat",
                 "time",
@@ -40,34 +43,34 @@ public static class MapGuess
             ]
         ),
         (
-            Meaning.FirstName,
+            FieldMeaning.FirstName,
             ["firstname", "givenname", "forename", "fullname", "customername", "author", "reviewer", "yourname", "name"]
         ),
-        (Meaning.LastName, ["lastname", "familyname", "surname"]),
-        (Meaning.Email, ["email", "mail", "emailaddress", "youremail"]),
-        (Meaning.Phone, ["phone", "telephone", "mobile", "tel", "phonenumber"]),
-        (Meaning.City, ["city", "town", "locality"]),
-        (Meaning.Region, ["region", "state", "province", "county"]),
-        (Meaning.Country, ["country", "countrycode"]),
-        (Meaning.Product, ["product", "productname", "item", "itemname", "title", "workshop", "piece"]),
-        (Meaning.ProductAddress, ["producturl", "url", "link", "productpage"]),
-        (Meaning.ProductPicture, ["productimage", "image", "picture", "photo", "thumbnail"]),
-        (Meaning.Category, ["category", "collection", "type"]),
-        (Meaning.Amount, ["amount", "total", "price", "value", "totalprice", "subtotal"]),
-        (Meaning.Currency, ["currency", "currencycode", "pricecurrency"]),
-        (Meaning.Page, ["page", "pageurl", "landingpage"]),
-        (Meaning.Visitor, ["visitor", "visitorid"]),
-        (Meaning.Stars, ["stars", "rating", "ratingvalue", "score"]),
-        (Meaning.Words, ["words", "review", "reviewbody", "comment", "body", "text", "quote"]),
-        (Meaning.Left, ["left", "stock", "quantity", "stocklevel", "available", "onhand"]),
-        (Meaning.Total, ["followers", "total", "count", "ratingcount", "likes"]),
-        (Meaning.Test, ["test", "istest", "testmode"]),
+        (FieldMeaning.LastName, ["lastname", "familyname", "surname"]),
+        (FieldMeaning.Email, ["email", "mail", "emailaddress", "youremail"]),
+        (FieldMeaning.Phone, ["phone", "telephone", "mobile", "tel", "phonenumber"]),
+        (FieldMeaning.City, ["city", "town", "locality"]),
+        (FieldMeaning.Region, ["region", "state", "province", "county"]),
+        (FieldMeaning.Country, ["country", "countrycode"]),
+        (FieldMeaning.Product, ["product", "productname", "item", "itemname", "title", "workshop", "piece"]),
+        (FieldMeaning.ProductAddress, ["producturl", "url", "link", "productpage"]),
+        (FieldMeaning.ProductPicture, ["productimage", "image", "picture", "photo", "thumbnail"]),
+        (FieldMeaning.Category, ["category", "collection", "type"]),
+        (FieldMeaning.Amount, ["amount", "total", "price", "value", "totalprice", "subtotal"]),
+        (FieldMeaning.Currency, ["currency", "currencycode", "pricecurrency"]),
+        (FieldMeaning.Page, ["page", "pageurl", "landingpage"]),
+        (FieldMeaning.Visitor, ["visitor", "visitorid"]),
+        (FieldMeaning.Stars, ["stars", "rating", "ratingvalue", "score"]),
+        (FieldMeaning.Words, ["words", "review", "reviewbody", "comment", "body", "text", "quote"]),
+        (FieldMeaning.Left, ["left", "stock", "quantity", "stocklevel", "available", "onhand"]),
+        (FieldMeaning.Total, ["followers", "total", "count", "ratingcount", "likes"]),
+        (FieldMeaning.Test, ["test", "istest", "testmode"]),
     ];
 
     // Names in the other shipped languages, folded alike: forms and files speak the language of the shop.
-    private static readonly Dictionary<Meaning, string[]> Elsewhere = new()
+    private static readonly Dictionary<FieldMeaning, string[]> Elsewhere = new()
     {
-        [Meaning.Time] =
+        [FieldMeaning.Time] =
         [
             "datum",
             "zeit",
@@ -87,7 +90,7 @@ public static class MapGuess
             "تاريخ",
             "التاريخ",
         ],
-        [Meaning.FirstName] =
+        [FieldMeaning.FirstName] =
         [
             "vorname",
             "prenom",
@@ -107,7 +110,7 @@ public static class MapGuess
             "الاسم",
             "اسم",
         ],
-        [Meaning.LastName] =
+        [FieldMeaning.LastName] =
         [
             "nachname",
             "familienname",
@@ -122,7 +125,7 @@ public static class MapGuess
             "名字",
             "اسمالعائلة",
         ],
-        [Meaning.Email] =
+        [FieldMeaning.Email] =
         [
             "emailadresse",
             "mailadresse",
@@ -143,7 +146,7 @@ public static class MapGuess
             "ihreemailadresse",
             "votreemail",
         ],
-        [Meaning.Phone] =
+        [FieldMeaning.Phone] =
         [
             "telefon",
             "telefonnummer",
@@ -167,7 +170,7 @@ public static class MapGuess
             "هاتف",
             "الهاتف",
         ],
-        [Meaning.City] =
+        [FieldMeaning.City] =
         [
             "stadt",
             "ort",
@@ -186,7 +189,7 @@ public static class MapGuess
             "مدينة",
             "المدينة",
         ],
-        [Meaning.Region] =
+        [FieldMeaning.Region] =
         [
             "bundesland",
             "région",
@@ -199,8 +202,8 @@ public static class MapGuess
             "都道府県",
             "منطقة",
         ],
-        [Meaning.Country] = ["land", "pays", "país", "pais", "paese", "国", "بلد", "البلد"],
-        [Meaning.Product] =
+        [FieldMeaning.Country] = ["land", "pays", "país", "pais", "paese", "国", "بلد", "البلد"],
+        [FieldMeaning.Product] =
         [
             "produkt",
             "artikel",
@@ -224,7 +227,7 @@ public static class MapGuess
             "منتج",
             "المنتج",
         ],
-        [Meaning.Amount] =
+        [FieldMeaning.Amount] =
         [
             "betrag",
             "preis",
@@ -249,8 +252,8 @@ public static class MapGuess
             "المبلغ",
             "السعر",
         ],
-        [Meaning.Currency] = ["währung", "waehrung", "devise", "moneda", "valuta", "moeda", "通貨", "العملة"],
-        [Meaning.Words] =
+        [FieldMeaning.Currency] = ["währung", "waehrung", "devise", "moneda", "valuta", "moeda", "通貨", "العملة"],
+        [FieldMeaning.Words] =
         [
             "nachricht",
             "kommentar",
@@ -271,7 +274,7 @@ public static class MapGuess
             "رسالة",
             "yourmessage",
         ],
-        [Meaning.Stars] =
+        [FieldMeaning.Stars] =
         [
             "sterne",
             "étoiles",
@@ -284,7 +287,7 @@ public static class MapGuess
             "星",
             "نجوم",
         ],
-        [Meaning.Left] =
+        [FieldMeaning.Left] =
         [
             "bestand",
             "lager",
@@ -299,7 +302,7 @@ public static class MapGuess
             "在庫",
             "المخزون",
         ],
-        [Meaning.Category] =
+        [FieldMeaning.Category] =
         [
             "kategorie",
             "catégorie",
@@ -310,7 +313,7 @@ public static class MapGuess
             "カテゴリ",
             "فئة",
         ],
-        [Meaning.Id] =
+        [FieldMeaning.Id] =
         [
             "bestellnummer",
             "nummer",
@@ -334,7 +337,7 @@ public static class MapGuess
             .Where(k => offered.Contains(k.Meaning))
             .Select(k => (k.Meaning, Names: (string[])[.. k.Names, .. Elsewhere.GetValueOrDefault(k.Meaning, [])]))
             .ToList();
-        var found = new Dictionary<Meaning, string>();
+        var found = new Dictionary<FieldMeaning, string>();
         // Whole names first, for all: "/product/name" is a product before its last part can make it a person's name.
         foreach (var nameOf in new Func<string, string>[] { Folded, place => Folded(LastPart(place)) })
         foreach (var (meaning, names) in known.Where(k => !found.ContainsKey(k.Meaning)))
@@ -362,8 +365,8 @@ public static class MapGuess
     public static EventMap Guess(EventKind kind, IReadOnlyList<FormField> fields)
     {
         var offered = EventMap.Offered(kind);
-        var found = new Dictionary<Meaning, string>();
-        void Take(Meaning meaning, string name)
+        var found = new Dictionary<FieldMeaning, string>();
+        void Take(FieldMeaning meaning, string name)
         {
             if (offered.Contains(meaning) && !found.ContainsKey(meaning) && !found.ContainsValue(name))
                 found[meaning] = name;
@@ -375,9 +378,9 @@ public static class MapGuess
             if (
                 field.Type switch
                 {
-                    "email" => Meaning.Email,
-                    "tel" => Meaning.Phone,
-                    _ => (Meaning?)null,
+                    "email" => FieldMeaning.Email,
+                    "tel" => FieldMeaning.Phone,
+                    _ => (FieldMeaning?)null,
                 } is
                 { } typed
             )
@@ -392,16 +395,16 @@ public static class MapGuess
     }
 
     // Tokens of the HTML standard's autofill, "shipping given-name" among them.
-    private static Meaning? OfAutofill(string? autocomplete) =>
+    private static FieldMeaning? OfAutofill(string? autocomplete) =>
         autocomplete?.Split(' ', StringSplitOptions.RemoveEmptyEntries).LastOrDefault() switch
         {
-            "name" or "given-name" => Meaning.FirstName,
-            "family-name" => Meaning.LastName,
-            "email" => Meaning.Email,
-            "tel" or "tel-national" => Meaning.Phone,
-            "address-level2" => Meaning.City,
-            "address-level1" => Meaning.Region,
-            "country" or "country-name" => Meaning.Country,
+            "name" or "given-name" => FieldMeaning.FirstName,
+            "family-name" => FieldMeaning.LastName,
+            "email" => FieldMeaning.Email,
+            "tel" or "tel-national" => FieldMeaning.Phone,
+            "address-level2" => FieldMeaning.City,
+            "address-level1" => FieldMeaning.Region,
+            "country" or "country-name" => FieldMeaning.Country,
             _ => null,
         };
 

@@ -41,7 +41,13 @@ public static class FirstLook
     /// <param name="words">The site's blocked words.</param>
     /// <param name="isOwn">Whether a member, a test host or a test send is behind it.</param>
     /// <param name="isRepeat">Whether it was told before.</param>
-    public static FirstState Decide(Arrival arrival, SourceRules rules, BlockedWords words, bool isOwn, bool isRepeat)
+    public static FirstState Decide(
+        IncomingEvent arrival,
+        SourceRules rules,
+        BlockedWords words,
+        bool isOwn,
+        bool isRepeat
+    )
     {
         if (isOwn || arrival.IsTest)
             return new FirstState(EventState.OwnTest);
@@ -59,7 +65,7 @@ public static class FirstLook
     /// <summary>Stands where a blocked word stands otherwise, for what came in a rush.</summary>
     public const string RushBecause = "many more at once than usual";
 
-    private static bool TooFewStars(Arrival arrival, decimal least) =>
+    private static bool TooFewStars(IncomingEvent arrival, decimal least) =>
         least > 0
         && arrival.Fields.TryGetValue(EventFields.Stars, out var written)
         && ValueReading.Amount(written) is { } stars

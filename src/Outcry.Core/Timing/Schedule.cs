@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using NodaTime;
+using Outcry.Core.Briefs;
 
 namespace Outcry.Core.Timing;
 

@@ -1,5 +1,4 @@
 using System.Globalization;
-using Outcry.Core.Pages;
 
 namespace Outcry.Core.Visitors;
 
@@ -114,7 +113,7 @@ public abstract class CompiledRule
             holds(visitor) == wanted ? null : new FailedTest(test, ValueOf(visitor), Inverted: !wanted);
 
         private string ValueOf(FactReader visitor) =>
-            FactKinds.Of(test.Fact) == FactKind.Deed
+            FactKinds.Of(test.Fact) == FactKind.PastEvent
                 ? visitor.LastDid(test)?.ToString("uuuu-MM-dd'T'HH:mm:ss'Z'", CultureInfo.InvariantCulture) ?? ""
                 : visitor.Text(test.Fact, test.Key);
     }

@@ -16,7 +16,7 @@ public enum FactKind
     Page,
 
     /// <summary>Something done or not.</summary>
-    Deed,
+    PastEvent,
 }
 
 /// <summary>What sort of value each fact has, and how it may be compared.</summary>
@@ -34,7 +34,7 @@ public static class FactKinds
             or VisitorFact.DaysSinceLastVisit
             or VisitorFact.LocalHour => FactKind.Number,
             VisitorFact.EntryPage => FactKind.Page,
-            VisitorFact.Bought or VisitorFact.Submitted or VisitorFact.Saw or VisitorFact.Closed => FactKind.Deed,
+            VisitorFact.Bought or VisitorFact.Submitted or VisitorFact.Saw or VisitorFact.Closed => FactKind.PastEvent,
             _ => FactKind.Text,
         };
 

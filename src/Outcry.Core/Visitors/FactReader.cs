@@ -9,7 +9,7 @@ namespace Outcry.Core.Visitors;
 /// <param name="facts">What this page view adds.</param>
 /// <param name="deeds">What the visitor did, newest first.</param>
 /// <param name="now">The page view's start.</param>
-public sealed class FactReader(VisitorRecord record, VisitorFacts facts, IReadOnlyList<Deed> deeds, Instant now)
+public sealed class FactReader(VisitorRecord record, VisitorFacts facts, IReadOnlyList<PastEvent> deeds, Instant now)
 {
     /// <summary>The visitor's record.</summary>
     public VisitorRecord Record => record;
@@ -18,7 +18,7 @@ public sealed class FactReader(VisitorRecord record, VisitorFacts facts, IReadOn
     public VisitorFacts Facts => facts;
 
     /// <summary>What the visitor did, newest first.</summary>
-    public IReadOnlyList<Deed> Deeds => deeds;
+    public IReadOnlyList<PastEvent> PastEvents => deeds;
 
     /// <summary>The page view's start.</summary>
     public Instant Now => now;
@@ -80,7 +80,7 @@ public sealed class FactReader(VisitorRecord record, VisitorFacts facts, IReadOn
     /// <summary>When the visitor last did something that was heard through one of the sources; null for never.</summary>
     public Instant? LastDid(IReadOnlyCollection<Guid> sources) => LastDeed(d => sources.Contains(d.SourceId));
 
-    private Instant? LastDeed(Predicate<Deed> fits)
+    private Instant? LastDeed(Predicate<PastEvent> fits)
     {
         for (var i = 0; i < deeds.Count; i++)
             if (deeds[i].At <= now && fits(deeds[i]))
@@ -91,7 +91,7 @@ public sealed class FactReader(VisitorRecord record, VisitorFacts facts, IReadOn
     private Exposure? Met(string callout) =>
         Guid.TryParse(callout, out var id) ? record.Exposures.GetValueOrDefault(id) : null;
 
-    private static bool Concerns(Deed deed, string value) =>
+    private static bool Concerns(PastEvent deed, string value) =>
         value.Length == 0
         || deed.Product.Contains(value, StringComparison.OrdinalIgnoreCase)
         || string.Equals(deed.Category, value, StringComparison.OrdinalIgnoreCase);

@@ -41,7 +41,7 @@ public static class FactWords
     public static string Say(FactTest test, Func<Guid, string?> nameOf)
     {
         var kind = FactKinds.Of(test.Fact);
-        if (kind == FactKind.Deed)
+        if (kind == FactKind.PastEvent)
         {
             var what = Guid.TryParse(test.Key, out var id) ? nameOf(id) ?? "something that is gone" : test.Value;
             var said = $"{Name(test.Fact)}{(what.Length > 0 ? $" {what}" : " anything")}{Within(test.WithinDays)}";

@@ -21,7 +21,7 @@ internal static class LeafTest
             FactKind.Number => Number(test),
             FactKind.Choice => Choice(test),
             FactKind.Page => Page(test),
-            FactKind.Deed => Deed(test),
+            FactKind.PastEvent => PastEvent(test),
             _ => Text(test),
         };
     }
@@ -61,7 +61,7 @@ internal static class LeafTest
             && pattern.Matches(PageAddress.OfNote(entry)) == wanted;
     }
 
-    private static Predicate<FactReader> Deed(FactTest test)
+    private static Predicate<FactReader> PastEvent(FactTest test)
     {
         var wanted = test.Comparison == FactComparison.Is;
         return v => v.LastDid(test) is not null == wanted;

@@ -41,4 +41,4 @@ public sealed record VisitorFacts
 /// <param name="At">When.</param>
 /// <param name="Product">About what; empty when about nothing.</param>
 /// <param name="Category">Of which category.</param>
-public readonly record struct Deed(EventKind Kind, Guid SourceId, Instant At, string Product, string Category);
+public readonly record struct PastEvent(EventKind Kind, Guid SourceId, Instant At, string Product, string Category);

@@ -48,5 +48,5 @@ internal sealed record Census(Instant At, Instant From, IReadOnlyList<CountedVis
 
     /// <summary>A visit as rules see it on its last page.</summary>
     public static FactReader ReaderOf(CountedVisit visit, SiteSnapshot site) =>
-        new(visit.Visitor, visit.Visit.Facts, site.DeedsOf(visit.Visit.VisitorId), visit.LastAt);
+        new(visit.Visitor, visit.Visit.Facts, site.PastEventsOf(visit.Visit.VisitorId), visit.LastAt);
 }

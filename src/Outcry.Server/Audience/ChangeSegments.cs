@@ -22,6 +22,7 @@ internal static class ChangeSegments
         Guid siteId,
         SegmentRequest request,
         OutcryDb db,
+        DefinitionsInUse inUse,
         SiteNews news,
         CurrentMember member,
         IClock clock,
@@ -48,7 +49,7 @@ internal static class ChangeSegments
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Created(
             $"/api/sites/{siteId}/segments/{row.Id}",
-            ListSegments.View(row, await ListSegments.UsesAsync(db, siteId, rows, stop))
+            ListSegments.View(row, await ListSegments.UsesAsync(inUse, siteId, rows, stop))
         );
     }
 
@@ -57,6 +58,7 @@ internal static class ChangeSegments
         Guid segmentId,
         SegmentRequest request,
         OutcryDb db,
+        DefinitionsInUse inUse,
         SiteNews news,
         CurrentMember member,
         IClock clock,
@@ -73,13 +75,14 @@ internal static class ChangeSegments
         if (!await UniqueNames.TrySaveAsync(db, OutcryDb.SegmentNameIndex, stop))
             return UniqueNames.Taken("segment", row.Name);
         await news.TellAsync(siteId, SiteChange.Definition);
-        return TypedResults.Ok(ListSegments.View(row, await ListSegments.UsesAsync(db, siteId, rows, stop)));
+        return TypedResults.Ok(ListSegments.View(row, await ListSegments.UsesAsync(inUse, siteId, rows, stop)));
     }
 
     public static async Task<Results<NoContent, ProblemHttpResult>> RemoveAsync(
         Guid siteId,
         Guid segmentId,
         OutcryDb db,
+        DefinitionsInUse inUse,
         SiteNews news,
         CancellationToken stop
     )
@@ -87,7 +90,7 @@ internal static class ChangeSegments
         var rows = await db.Segments.Where(s => s.SiteId == siteId).ToListAsync(stop);
         if (rows.Find(s => s.Id == segmentId) is not { } row)
             return Problems.NotFound("segment");
-        var uses = (await ListSegments.UsesAsync(db, siteId, rows, stop))[segmentId].ToList();
+        var uses = (await ListSegments.UsesAsync(inUse, siteId, rows, stop))[segmentId].ToList();
         if (uses.Count > 0)
             return Problems.Of(
                 StatusCodes.Status409Conflict,

@@ -21,14 +21,19 @@ internal sealed record SegmentView(
 /// <summary>The site's segments, by name.</summary>
 internal static class ListSegments
 {
-    public static async Task<Ok<List<SegmentView>>> HandleAsync(Guid siteId, OutcryDb db, CancellationToken stop)
+    public static async Task<Ok<List<SegmentView>>> HandleAsync(
+        Guid siteId,
+        OutcryDb db,
+        DefinitionsInUse inUse,
+        CancellationToken stop
+    )
     {
         var rows = await db
             .Segments.AsNoTracking()
             .Where(s => s.SiteId == siteId)
             .OrderBy(s => s.Name)
             .ToListAsync(stop);
-        var uses = await UsesAsync(db, siteId, rows, stop);
+        var uses = await UsesAsync(inUse, siteId, rows, stop);
         return TypedResults.Ok(rows.ConvertAll(r => View(r, uses)));
     }
 
@@ -37,14 +42,14 @@ internal static class ListSegments
 
     /// <summary>What names each segment: drafts, what is live, and other segments.</summary>
     public static async Task<ILookup<Guid, UseView>> UsesAsync(
-        OutcryDb db,
+        DefinitionsInUse inUse,
         Guid siteId,
         IReadOnlyList<SegmentRow> segments,
         CancellationToken stop
     )
     {
         var byCallouts =
-            from callout in await BriefsInUse.ReadAsync(db, siteId, stop)
+            from callout in await inUse.ReadAsync(siteId, stop)
             from segment in callout.References.Segments
             select (segment, new UseView(callout.Id, callout.Name, IsCallout: true));
         var bySegments =

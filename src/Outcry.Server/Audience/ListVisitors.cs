@@ -44,7 +44,7 @@ internal sealed record VisitorView(
             PlaceOf(facts.Place),
             facts.Languages.Count > 0 ? facts.Languages[0] : "",
             facts.IsKnown,
-            [.. site.DeedsOf(visitor.Id).Select(d => d.Kind).Distinct()]
+            [.. site.PastEventsOf(visitor.Id).Select(d => d.Kind).Distinct()]
         );
     }
 
@@ -76,9 +76,9 @@ internal static class ListVisitors
         var rule = CompiledRule.Everybody;
         if (segment is { } id)
         {
-            if (!site.Shared.Segments.ContainsKey(id))
+            if (!site.Context.Segments.ContainsKey(id))
                 return Problems.NotFound("segment");
-            rule = CompiledRule.Compile(new InSegment(id), site.Shared.Segments);
+            rule = CompiledRule.Compile(new InSegment(id), site.Context.Segments);
         }
         var census = await taker.ReadAsync(site, stop);
         var such = census

@@ -1,8 +1,8 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Replaying;
 using Outcry.Server.Platform;
@@ -33,7 +33,7 @@ internal sealed record MetView(
 );
 
 /// <param name="EventId">The event in the ledger.</param>
-internal sealed record DeedView(Guid EventId, Instant At, EventKind Kind, string About);
+internal sealed record PastEventView(Guid EventId, Instant At, EventKind Kind, string About);
 
 /// <summary>A visitor with everything that is recorded.</summary>
 /// <param name="Attributes">What the page said of the visitor; nothing private.</param>
@@ -44,7 +44,7 @@ internal sealed record VisitorHistoryView(
     IReadOnlyList<string> Segments,
     IReadOnlyList<VisitView> Visits,
     IReadOnlyList<MetView> Met,
-    IReadOnlyList<DeedView> Did
+    IReadOnlyList<PastEventView> Did
 );
 
 /// <summary>A recorded visit, made into one that can be rehearsed.</summary>
@@ -67,16 +67,15 @@ internal static class ShowVisitor
         var site = sites.GetById(siteId);
         if ((await taker.ReadAsync(site, stop)).Find(visitorId) is not { } visitor)
             return Problems.NotFound("visitor");
-        var names = await db
-            .Callouts.AsNoTracking()
-            .Where(c => c.SiteId == siteId)
+        var names = await db.DefinitionsOf(siteId, BriefKind.Callout)
+            .AsNoTracking()
             .ToDictionaryAsync(c => c.Id, c => c.Name, stop);
         var did = await db
             .Events.AsNoTracking()
             .Where(e => e.SiteId == siteId && e.VisitorId == visitorId && e.State != EventState.Deleted)
             .OrderByDescending(e => e.At)
             .Take(MostVisits)
-            .Select(e => new DeedView(e.Id, e.At, e.Kind, e.ProductName ?? ""))
+            .Select(e => new PastEventView(e.Id, e.At, e.Kind, e.ProductName ?? ""))
             .ToListAsync(stop);
         var reader = Census.ReaderOf(visitor.Last, site.Snapshot);
         return TypedResults.Ok(
@@ -85,8 +84,8 @@ internal static class ShowVisitor
                 visitor.Last.Visit.Facts.Attributes,
                 [
                     .. site
-                        .Shared.Segments.Values.Where(s =>
-                            Core.Visitors.CompiledRule.TryCompile(s.Rule, site.Shared.Segments, out _)?.Holds(reader)
+                        .Context.Segments.Values.Where(s =>
+                            Core.Visitors.CompiledRule.TryCompile(s.Rule, site.Context.Segments, out _)?.Holds(reader)
                             == true
                         )
                         .Select(s => s.Name)
@@ -129,7 +128,7 @@ internal static class ShowVisitor
         var before = place > 0 ? visitor.Visits[place - 1] : null;
         return TypedResults.Ok(
             new RecordedJourneyView(
-                counted.Visit.Imagine(before?.LastAt, site.Snapshot.DeedsOf(visitorId)),
+                counted.Visit.Imagine(before?.LastAt, site.Snapshot.PastEventsOf(visitorId)),
                 [
                     .. counted
                         .Visit.Pages.Take(PlannedPage.Most)

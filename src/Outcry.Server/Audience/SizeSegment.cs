@@ -30,7 +30,7 @@ internal static class SizeSegment
     )
     {
         var site = sites.GetById(siteId);
-        if (CompiledRule.TryCompile(request.Rule, site.Shared.Segments, out var error) is not { } rule)
+        if (CompiledRule.TryCompile(request.Rule, site.Context.Segments, out var error) is not { } rule)
             return Problems.BadField("rule", error);
         var census = await taker.ReadAsync(site, stop);
         var such = census.Matching(rule, site.Snapshot).ToList();

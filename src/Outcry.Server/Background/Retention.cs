@@ -96,9 +96,6 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
             );
             await using var transaction = await db.Database.BeginTransactionAsync(stop);
             await db
-                .Revisions.Where(r => db.Callouts.Any(c => c.Id == r.CalloutId && c.SiteId == id))
-                .ExecuteDeleteAsync(stop);
-            await db
                 .Corrections.Where(c => db.Events.Any(e => e.Id == c.EventId && e.SiteId == id))
                 .ExecuteDeleteAsync(stop);
             await db

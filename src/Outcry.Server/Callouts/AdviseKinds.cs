@@ -1,9 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -24,9 +24,9 @@ internal static class AdviseKinds
     )
     {
         var site = sites.GetById(siteId);
-        if (group is { } id && !site.Shared.Groups.ContainsKey(id))
+        if (group is { } id && !site.Context.Groups.ContainsKey(id))
             return Problems.BadField("group", "There is no such page group on this site.");
-        var rule = group is { } chosen ? site.Shared.Groups[chosen].Rule : PageRule.Everywhere;
+        var rule = group is { } chosen ? site.Context.Groups[chosen].Rule : PageRule.Everywhere;
         var now = clock.GetCurrentInstant();
         var counted = await visitors.CountAsync(site, rule, now, stop);
         var week = site.Events.Where(e => e.State == EventState.Usable && now - e.At < Duration.FromDays(7));

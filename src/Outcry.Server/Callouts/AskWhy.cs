@@ -1,7 +1,8 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Platform;
@@ -27,7 +28,7 @@ internal static class AskWhy
 
     public static async Task<Results<Ok<WhyView>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
-        Guid calloutId,
+        Guid id,
         OutcryDb db,
         LiveSites sites,
         TrafficReader reader,
@@ -35,18 +36,20 @@ internal static class AskWhy
         CancellationToken stop
     )
     {
-        if (await CalloutView.FindAsync(db, siteId, calloutId, stop) is not { } row)
+        if (await db.FindDefinitionAsync(siteId, BriefKind.Callout, id, stop) is not { } row)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
         var traffic = await reader.ReadAsync(siteId, stop);
-        if (site.Broken.TryGetValue(calloutId, out var broken))
+        if (site.Broken.TryGetValue(id, out var broken))
             return TypedResults.Ok(
                 new WhyView(
                     0,
                     0,
                     [
                         new WhyReasonView(
-                            $"It is live and cannot be shown. {broken}",
+                            broken.GoesOn
+                                ? $"What was published last cannot be shown: {broken.Why} Visitors see what was good before it."
+                                : $"It is live and cannot be shown. {broken.Why}",
                             ControlPlace.State,
                             1,
                             "/",
@@ -56,13 +59,13 @@ internal static class AskWhy
                 )
             );
         var callout =
-            site.Snapshot.Callouts.FirstOrDefault(c => c.Id == calloutId)
+            site.Snapshot.Callouts.FirstOrDefault(c => c.Id == id)
             ?? (
-                CalloutView.Check(row.Draft, site).Any(p => p.StopsTrying)
+                CalloutView.Check(row.Draft.Read<Brief>(), site).Any(p => BriefFields.StopsTrying(p))
                     ? null
-                    : LiveSites.Compile(row, row.Draft, row.State, site.Shared)
+                    : BriefKind.Instance.Compile(row.In(row.State), row.Draft.Read<Brief>(), site.Context)
             );
-        var (findings, pages) = Ask(site, row.State, calloutId, callout, traffic, clock.GetCurrentInstant());
+        var (findings, pages) = Ask(site, row.State, id, callout, traffic, clock.GetCurrentInstant());
         var names = NotShownView.Names(site.Snapshot);
         return TypedResults.Ok(
             new WhyView(
@@ -84,14 +87,14 @@ internal static class AskWhy
     /// <summary>What is found for a callout on its own pages, and how many known pages it is for.</summary>
     /// <param name="site">The site.</param>
     /// <param name="state">How the callout stands.</param>
-    /// <param name="calloutId">Which it is.</param>
+    /// <param name="id">Which it is.</param>
     /// <param name="callout">The callout compiled; null when it cannot be yet.</param>
     /// <param name="traffic">What was looked at.</param>
     /// <param name="now">When.</param>
     public static (SilenceFindings Findings, int Pages) Ask(
         LiveSite site,
         DefinitionState state,
-        Guid calloutId,
+        Guid id,
         Callout? callout,
         SiteTraffic traffic,
         Instant now
@@ -99,13 +102,13 @@ internal static class AskWhy
     {
         var own = traffic
             .Pages.Select(p => (Page: p.Page, Views: (double)p.Views))
-            .Where(p => callout?.Pages.Decide(p.Page).Shown ?? true)
+            .Where(p => callout?.Targeting.Pages.Decide(p.Page).Shown ?? true)
             .ToList();
         if (state != DefinitionState.Live)
             return (Only(new NotLive(state), site), own.Count);
         if (own.Count == 0)
-            return (Only(new PageNotIncluded(callout?.Pages.Includes ?? 0), site), 0);
-        return (Silence.Ask(site.Snapshot, calloutId, [.. own.Take(PagesPlayed)], Reading.TwoMinutes, now), own.Count);
+            return (Only(new PageNotIncluded(callout?.Targeting.Pages.Includes ?? 0), site), 0);
+        return (Silence.Ask(site.Snapshot, id, [.. own.Take(PagesPlayed)], Reading.TwoMinutes, now), own.Count);
     }
 
     private static SilenceFindings Only(Reason reason, LiveSite site) =>

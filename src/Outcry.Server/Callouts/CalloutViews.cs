@@ -1,11 +1,9 @@
-using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Publishing;
-using Outcry.Server.Platform;
+using Outcry.Server.Publishing;
 using Outcry.Server.Sites;
-using Outcry.Store;
-using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
@@ -35,6 +33,9 @@ internal enum CalloutNote
     /// <summary>What is live of it cannot be shown: something it names is gone, or its words cannot be said.</summary>
     CannotBeShown,
 
+    /// <summary>What was published last cannot be shown; visitors see what was good before it, until the next start.</summary>
+    ShownAsBefore,
+
     /// <summary>The snippet has not been heard since it went live.</summary>
     NotHeard,
 
@@ -58,51 +59,43 @@ internal sealed record CalloutView(
     int DraftVersion,
     Brief Draft,
     Brief? Live,
-    IReadOnlyList<BriefProblem> Problems,
+    IReadOnlyList<ProblemView> Problems,
     bool UntouchedWording,
     Instant ChangedAt,
     string ChangedBy
 )
 {
-    public static async Task<CalloutView> ReadAsync(OutcryDb db, CalloutRow row, LiveSite site, CancellationToken stop)
+    public static CalloutView Of(DeskDefinition<Brief> callout)
     {
-        var live =
-            row.Revision == 0
-                ? null
-                : await db
-                    .Revisions.AsNoTracking()
-                    .FirstAsync(r => r.CalloutId == row.Id && r.Number == row.Revision, stop);
+        var (row, draft, live) = (callout.Row, callout.Draft, callout.Live?.Content);
         return new CalloutView(
             row.Id,
             row.Name,
             row.State,
-            CalloutStandings.Of(row.State, live?.Brief, SystemClock.Instance.GetCurrentInstant(), site.Zone),
+            CalloutStandings.Of(row.State, live, SystemClock.Instance.GetCurrentInstant(), callout.Site.Zone),
             row.Revision,
             row.DraftVersion,
-            row.Draft,
-            live?.Brief,
-            Check(row.Draft, site),
-            StarterWording.IsUntouched(row.Draft.Say.Message),
+            draft,
+            live,
+            [
+                .. callout.Problems.Select(p => new ProblemView(
+                    BriefFields.FacetOf(p.Field),
+                    p.Field,
+                    p.Message,
+                    p.Blocks
+                )),
+            ],
+            StarterWording.IsUntouched(draft.Say.Message),
             row.ChangedAt,
             row.ChangedBy
         );
     }
 
-    /// <summary>What stands in the way of putting a brief on air, as a problem for whoever tried; null for nothing.</summary>
-    public static Microsoft.AspNetCore.Http.HttpResults.ProblemHttpResult? Objection(Brief brief, LiveSite site) =>
-        Check(brief, site).Where(p => p.Blocks).ToList() is [var first, ..] blocking
-            ? Platform.Problems.BadField(first.Field, string.Join(" ", blocking.Select(p => p.Message)))
-            : null;
-
-    public static IReadOnlyList<BriefProblem> Check(Brief brief, LiveSite site) =>
-        BriefCheck.Problems(
-            brief,
-            [.. site.Sources.Values.Select(SitesFeature.Offer)],
-            site.Shared,
-            new BriefSetting(SystemClock.Instance.GetCurrentInstant(), site.Zone, site.Rules)
-        );
-
-    /// <summary>Finds a callout of the site, which the scope has already narrowed to the member's workspace.</summary>
-    public static Task<CalloutRow?> FindAsync(OutcryDb db, Guid siteId, Guid calloutId, CancellationToken stop) =>
-        db.Callouts.FirstOrDefaultAsync(c => c.Id == calloutId && c.SiteId == siteId, stop);
+    /// <summary>What is wrong or noteworthy in a brief of the site.</summary>
+    public static IReadOnlyList<Problem> Check(Brief brief, LiveSite site) =>
+        BriefKind.Instance.Check(brief, site.CheckSetting(SystemClock.Instance.GetCurrentInstant()));
 }
+
+/// <summary>Something in a brief that cannot go live, or that its author should know.</summary>
+/// <param name="Facet">The sentence it stands in.</param>
+internal sealed record ProblemView(Facet Facet, string Field, string Message, bool Blocks);

@@ -1,15 +1,18 @@
+using Outcry.Core.Briefs;
 using Outcry.Server.Platform;
+using Outcry.Server.Publishing;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
-/// <summary>Briefs: drafted, looked at, put live, taken off.</summary>
+/// <summary>Briefs: begun, looked at, explained. Drafting and publishing them is as with every definition.</summary>
 internal static class CalloutsFeature
 {
     public static void AddCallouts(this WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<CalloutFigures>();
         builder.Services.AddSingleton<GroupVisitors>();
+        builder.Services.AddDefinitionKind(BriefKind.Instance, CalloutView.Of);
     }
 
     public static void MapCallouts(this RouteGroupBuilder api)
@@ -19,35 +22,11 @@ internal static class CalloutsFeature
         callouts.MapPost("", StartCallout.HandleAsync).For(Role.Editor).WithName("StartCallout");
         callouts.MapGet("/ready", ListReady.Handle).WithName("ListReady");
         callouts.MapGet("/advice", AdviseKinds.HandleAsync).WithName("AdviseKinds");
-        callouts.MapGet("/{calloutId:guid}", ShowCallout.HandleAsync).WithName("GetCallout");
-        callouts.MapPut("/{calloutId:guid}/draft", SaveDraft.HandleAsync).For(Role.Editor).WithName("SaveDraft");
-        callouts
-            .MapPost("/{calloutId:guid}/publish", PublishCallout.HandleAsync)
-            .For(Role.Publisher)
-            .WithName("PublishCallout");
-        callouts
-            .MapPost("/{calloutId:guid}/pause", PauseCallout.PauseAsync)
-            .For(Role.Publisher)
-            .WithName("PauseCallout");
-        callouts
-            .MapPost("/{calloutId:guid}/resume", PauseCallout.ResumeAsync)
-            .For(Role.Publisher)
-            .WithName("ResumeCallout");
-        callouts
-            .MapPost("/{calloutId:guid}/archive", PauseCallout.ArchiveAsync)
-            .For(Role.Editor)
-            .WithName("ArchiveCallout");
-        callouts
-            .MapPost("/{calloutId:guid}/restore", PauseCallout.RestoreAsync)
-            .For(Role.Editor)
-            .WithName("RestoreCallout");
-        callouts.MapGet("/{calloutId:guid}/evidence", ShowEvidence.HandleAsync).WithName("GetEvidence");
-        callouts.MapGet("/{calloutId:guid}/rehearsal", RehearseCallout.HandleAsync).WithName("RehearseCallout");
-        callouts.MapPut("/{calloutId:guid}/group", GroupCallout.HandleAsync).For(Role.Editor).WithName("GroupCallout");
-        callouts.MapGet("/{calloutId:guid}/why", AskWhy.HandleAsync).WithName("AskWhy");
-        callouts.MapGet("/{calloutId:guid}/revisions", ListRevisions.HandleAsync).WithName("ListRevisions");
-        callouts.MapGet("/{calloutId:guid}/publication", PreviewPublication.HandleAsync).WithName("PreviewPublication");
-        callouts.MapPost("/{calloutId:guid}/stage", OpenStage.HandleAsync).WithName("OpenStage");
+        callouts.MapGet("/{id:guid}/evidence", ShowEvidence.HandleAsync).WithName("GetEvidence");
+        callouts.MapGet("/{id:guid}/rehearsal", RehearseCallout.HandleAsync).WithName("RehearseCallout");
+        callouts.MapGet("/{id:guid}/why", AskWhy.HandleAsync).WithName("AskWhy");
+        callouts.MapGet("/{id:guid}/publication", PreviewPublication.HandleAsync).WithName("PreviewPublication");
+        callouts.MapPost("/{id:guid}/stage", OpenStage.HandleAsync).WithName("OpenStage");
         api.MapPost("/sites/{siteId:guid}/pages/match", MatchPages.HandleAsync)
             .WithTags("Callouts")
             .WithName("MatchPages");

@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Server.Sites;
@@ -12,15 +13,15 @@ internal static class DraftSnapshot
     /// <summary>The site with the draft, or null when the draft cannot be compiled yet.</summary>
     public static async Task<(SiteSnapshot Site, Callout Draft)?> TryMakeAsync(
         LiveSite site,
-        CalloutRow row,
+        DefinitionRow row,
         LookedCounter counter,
         Instant now,
         CancellationToken stop
     )
     {
-        if (CalloutView.Check(row.Draft, site).Any(p => p.StopsTrying))
+        if (CalloutView.Check(row.Draft.Read<Brief>(), site).Any(p => BriefFields.StopsTrying(p)))
             return null;
-        var draft = LiveSites.Compile(row, row.Draft, DefinitionState.Live, site.Shared);
+        var draft = BriefKind.Instance.Compile(row.In(DefinitionState.Live), row.Draft.Read<Brief>(), site.Context);
         var others = site.Snapshot.Callouts.Where(c => c.Id != row.Id);
         return (await DraftSite.WithAsync(site, [.. others, draft], draft, counter, now, stop), draft);
     }

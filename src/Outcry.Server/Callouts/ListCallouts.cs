@@ -2,7 +2,9 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Server.RunSheet;
@@ -29,22 +31,15 @@ internal static class ListCallouts
         bool archived = false
     )
     {
-        var rows = await db
-            .Callouts.AsNoTracking()
-            .Where(c => c.SiteId == siteId && (c.State == DefinitionState.Archived) == archived)
+        var rows = await db.DefinitionsOf(siteId, BriefKind.Callout)
+            .AsNoTracking()
+            .Where(c => (c.State == DefinitionState.Archived) == archived)
             .OrderBy(c => c.CreatedAt)
             .ToListAsync(stop);
         var ids = rows.ConvertAll(r => r.Id);
-        var live = await db
-            .Callouts.Where(c => ids.Contains(c.Id))
-            .Join(
-                db.Revisions,
-                c => new { c.Id, Number = c.Revision },
-                r => new { Id = r.CalloutId, r.Number },
-                (c, r) => r
-            )
-            .AsNoTracking()
-            .ToDictionaryAsync(r => r.CalloutId, stop);
+        var live = await db.PublishedOf(siteId)
+            .Where(r => ids.Contains(r.DefinitionId))
+            .ToDictionaryAsync(r => r.DefinitionId, stop);
         var counted = await figures.ReadAsync(ids, stop);
         var (site, now) = (sites.GetById(siteId), clock.GetCurrentInstant());
         var notes = new Notes(site, await reader.ReadAsync(siteId, stop), now);
@@ -53,26 +48,29 @@ internal static class ListCallouts
             {
                 var figure = counted.GetValueOrDefault(c.Id, FiguresView.None);
                 var revision = live.GetValueOrDefault(c.Id);
+                var published = revision?.Content.TryRead<Brief>();
                 return new CalloutListView(
                     c.Id,
                     c.Name,
                     c.Group,
                     c.State,
-                    CalloutStandings.Of(c.State, revision?.Brief, now, site.Zone),
+                    CalloutStandings.Of(c.State, published, now, site.Zone),
                     c.Revision,
-                    revision is not null && !Same(revision.Brief, c.Draft),
-                    c.Draft,
+                    revision is not null && !revision.Content.Equals(c.Draft),
+                    // One whose draft somebody spoilt by hand is told as it is published.
+                    c.Draft.TryRead<Brief>()
+                        ?? published
+                        ?? StarterBrief.Moment(EventKind.Purchase, []),
                     figure,
-                    revision is not null && c.State == DefinitionState.Live ? notes.Of(revision, figure) : [],
+                    revision is not null && c.State == DefinitionState.Live
+                        ? notes.Of(revision, published, figure)
+                        : [],
                     c.ChangedAt,
                     c.ChangedBy
                 );
             })
         );
     }
-
-    private static bool Same(Brief one, Brief other) =>
-        JsonSerializer.Serialize(one, JsonColumn.Options) == JsonSerializer.Serialize(other, JsonColumn.Options);
 
     /// <summary>Looks at live callouts one after another.</summary>
     private sealed class Notes(LiveSite site, SiteTraffic traffic, Instant now)
@@ -81,14 +79,22 @@ internal static class ListCallouts
         private readonly Dictionary<Guid, string> _names = NotShownView.Names(site.Snapshot);
         private int _asked;
 
-        public IReadOnlyList<CalloutNoteView> Of(RevisionRow revision, FiguresView figures)
+        public IReadOnlyList<CalloutNoteView> Of(RevisionRow revision, Brief? published, FiguresView figures)
         {
             var notes = new List<CalloutNoteView>();
-            if (StarterWording.IsUntouched(revision.Brief.Say.Message))
+            if (site.Broken.TryGetValue(revision.DefinitionId, out var broken))
+                notes.Add(
+                    new CalloutNoteView(
+                        broken.GoesOn ? CalloutNote.ShownAsBefore : CalloutNote.CannotBeShown,
+                        broken.Why,
+                        ControlPlace.State
+                    )
+                );
+            if (published is null || broken is { GoesOn: false })
+                return notes;
+            if (StarterWording.IsUntouched(published.Say.Message))
                 notes.Add(new CalloutNoteView(CalloutNote.StarterWording, "", ControlPlace.Say));
-            if (site.Broken.TryGetValue(revision.CalloutId, out var broken))
-                return [.. notes, new CalloutNoteView(CalloutNote.CannotBeShown, broken, ControlPlace.State)];
-            if (MessageTemplate.TryParse(revision.Brief.Say.Message, out _)?.FailsAlways is { } failure)
+            if (MessageTemplate.TryParse(published.Say.Message, out _)?.FailsAlways is { } failure)
                 return [.. notes, new CalloutNoteView(CalloutNote.CannotBeShown, failure, ControlPlace.Say)];
             var day = Duration.FromHours(24);
             var isYoung = now - revision.PublishedAt < day;
@@ -97,7 +103,7 @@ internal static class ListCallouts
             if (site.HeardAt is not { } heard || heard < revision.PublishedAt)
                 notes.Add(new CalloutNoteView(CalloutNote.NotHeard, "", null));
             else
-                notes.Add(Silent(revision.CalloutId, isYoung));
+                notes.Add(Silent(revision.DefinitionId, isYoung));
             return notes;
         }
 

@@ -1,5 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 

@@ -46,7 +46,7 @@ internal static class MatchPages
         var pages = traffic.Pages.Select(p => (Traffic: p, Address: p.Page)).ToList();
         var scope = new PageScope(
             new PageRule(Valid(request.Includes), Valid(request.Excludes)),
-            [.. (request.Groups ?? []).Select(g => site.Shared.Groups.GetValueOrDefault(g)).OfType<PageGroup>()]
+            [.. (request.Groups ?? []).Select(g => site.Context.Groups.GetValueOrDefault(g)).OfType<PageGroup>()]
         );
         var decided = pages
             .Select(p => (p.Traffic, Verdict: scope.Decide(p.Address)))

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Saying;
 using Outcry.Server.Platform;
@@ -21,7 +22,7 @@ internal static class OpenStage
 
     public static async Task<Results<Ok<StageView>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
-        Guid calloutId,
+        Guid id,
         OutcryDb db,
         LiveSites sites,
         IClock clock,
@@ -31,11 +32,11 @@ internal static class OpenStage
     {
         if (!string.IsNullOrEmpty(language) && !LanguageTag.IsWellFormed(language))
             return Problems.BadField("language", "The language is a BCP 47 tag such as en or de-AT.");
-        if (await CalloutView.FindAsync(db, siteId, calloutId, stop) is null)
+        if (await db.FindDefinitionAsync(siteId, BriefKind.Callout, id, stop) is null)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
         var reader = new ImaginedVisitor { Languages = string.IsNullOrEmpty(language) ? [] : [language] };
-        var token = PrivateToken.MakeStage(site, reader, calloutId, clock.GetCurrentInstant() + Life);
+        var token = PrivateToken.MakeStage(site, reader, id, clock.GetCurrentInstant() + Life);
         return TypedResults.Ok(
             new StageView(
                 new Uri(site.HomeAddress).GetLeftPart(UriPartial.Authority),

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Audience;
 using Outcry.Server.Platform;
@@ -25,7 +25,7 @@ internal static class PreviewPublication
 {
     public static async Task<Results<Ok<PublicationView>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
-        Guid calloutId,
+        Guid id,
         OutcryDb db,
         LiveSites sites,
         LookedCounter counter,
@@ -35,7 +35,7 @@ internal static class PreviewPublication
         CancellationToken stop
     )
     {
-        if (await CalloutView.FindAsync(db, siteId, calloutId, stop) is not { } row)
+        if (await db.FindDefinitionAsync(siteId, BriefKind.Callout, id, stop) is not { } row)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
@@ -55,6 +55,6 @@ internal static class PreviewPublication
         {
             Groups = groups,
         };
-        return TypedResults.Ok(maker.Publication(groups, site.Snapshot.OnAir(), calloutId));
+        return TypedResults.Ok(maker.Publication(groups, site.Snapshot.OnAir(), id));
     }
 }

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Platform;
 using Outcry.Server.RunSheet;
@@ -26,7 +26,7 @@ internal static class RehearseCallout
 {
     public static async Task<Results<Ok<RehearsalView>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
-        Guid calloutId,
+        Guid id,
         string path,
         [AsParameters] SheetQuery query,
         OutcryDb db,
@@ -36,7 +36,7 @@ internal static class RehearseCallout
         CancellationToken stop
     )
     {
-        var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
+        var row = await db.FindDefinitionAsync(siteId, BriefKind.Callout, id, stop);
         if (row is null)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);

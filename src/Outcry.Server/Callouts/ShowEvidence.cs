@@ -1,6 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
 using Outcry.Server.Platform;
@@ -44,7 +47,7 @@ internal static class ShowEvidence
 
     public static async Task<Results<Ok<EvidenceView>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
-        Guid calloutId,
+        Guid id,
         OutcryDb db,
         LiveSites sites,
         LookedCounter counter,
@@ -52,18 +55,19 @@ internal static class ShowEvidence
         CancellationToken stop
     )
     {
-        var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
+        var row = await db.FindDefinitionAsync(siteId, BriefKind.Callout, id, stop);
         if (row is null)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
+        var draft = row.Draft.Read<Brief>();
         var needsSource =
-            row.Draft.Kind is not (CalloutKind.Notice or CalloutKind.Headcount)
-            && row.Draft.From.Measure is not (Measure.PageViews or Measure.Visitors);
-        if (needsSource && row.Draft.From.Sources.Count == 0)
-            return TypedResults.Ok(Nothing(row.Draft, "No source is chosen yet, so there is nothing to tell."));
+            draft.Kind is not (CalloutKind.Notice or CalloutKind.Headcount)
+            && draft.From.Measure is not (Measure.PageViews or Measure.Visitors);
+        if (needsSource && draft.From.Sources.Count == 0)
+            return TypedResults.Ok(Nothing(draft, "No source is chosen yet, so there is nothing to tell."));
         var now = clock.GetCurrentInstant();
         if (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop) is not { } made)
-            return TypedResults.Ok(Nothing(row.Draft, "The brief has to be put right before its events can be read."));
+            return TypedResults.Ok(Nothing(draft, "The brief has to be put right before its events can be read."));
         var evidence = made.Site.Evidence[made.Site.Callouts.ToList().IndexOf(made.Draft)];
         var claim = evidence.ClaimNow;
         return TypedResults.Ok(

@@ -1,20 +1,21 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Server.Platform;
+using Outcry.Server.Publishing;
 using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
 
-/// <summary>Start a callout of a kind, on a source if one is named and for a page group if one is; from a ready brief; or as a copy of another.</summary>
+/// <summary>Start a callout of a kind, on a source if one is named and for a page group if one is; or from a ready brief.</summary>
 internal sealed record StartRequest(
     Guid? Source = null,
-    Guid? CopyOf = null,
     Guid? PageGroup = null,
     CalloutKind? Kind = null,
     string? Ready = null
@@ -28,15 +29,13 @@ internal static class StartCallout
         StartRequest request,
         OutcryDb db,
         LiveSites sites,
-        CurrentMember member,
-        IClock clock,
+        DefinitionDesk<Brief, Callout> desk,
         CancellationToken stop
     )
     {
         var site = sites.GetById(siteId);
-        var (name, brief, problem) =
-            request.CopyOf is { } original ? await CopyAsync(db, siteId, original, stop)
-            : request.Ready is { } key ? FromReady(site, key)
+        var (name, brief, problem) = request.Ready is { } key
+            ? FromReady(site, key)
             : Begin(site, request.Kind ?? CalloutKind.Moment, request.Source);
         if (problem is not null)
             return problem;
@@ -49,25 +48,8 @@ internal static class StartCallout
                 return Problems.BadField("pageGroup", "There is no such page group on this site.");
             brief = brief! with { Where = new WhereFacet([], [], [group.Id], Replaces: false) };
         }
-        var now = clock.GetCurrentInstant();
-        var row = new CalloutRow
-        {
-            WorkspaceId = member.WorkspaceId,
-            SiteId = siteId,
-            Name = name,
-            State = DefinitionState.Draft,
-            Draft = brief!,
-            DraftVersion = 1,
-            CreatedAt = now,
-            ChangedAt = now,
-            ChangedBy = member.Name,
-        };
-        db.Callouts.Add(row);
-        await db.SaveChangesAsync(stop);
-        return TypedResults.Created(
-            $"/api/sites/{siteId}/callouts/{row.Id}",
-            await CalloutView.ReadAsync(db, row, site, stop)
-        );
+        var made = await desk.StartAsync(siteId, name, brief!, stop);
+        return TypedResults.Created($"/api/sites/{siteId}/callouts/{made.Row.Id}", CalloutView.Of(made));
     }
 
     private static (string Name, Brief? Brief, ProblemHttpResult? Problem) Begin(
@@ -84,7 +66,7 @@ internal static class StartCallout
                 ? Begin(site, kind, only.Id)
                 : (
                     $"A new {kind.ToString().ToLowerInvariant()}",
-                    StarterBrief.For(kind, EventKind.Purchase, [], site.Shared.Language),
+                    StarterBrief.For(kind, EventKind.Purchase, [], site.Context.Language),
                     null
                 );
         }
@@ -92,7 +74,7 @@ internal static class StartCallout
             return ("", null, Problems.BadField("source", "There is no such source on this site."));
         return (
             NameOf(kind, source.EventKind),
-            StarterBrief.For(kind, source.EventKind, [source.Id], site.Shared.Language),
+            StarterBrief.For(kind, source.EventKind, [source.Id], site.Context.Language),
             null
         );
     }
@@ -104,7 +86,7 @@ internal static class StartCallout
         var source = ListReady.SourceFor(site, ready);
         return (
             ready.Name,
-            ready.On(source?.EventKind ?? ready.Usual, source is null ? [] : [source.Id], site.Shared.Language),
+            ready.On(source?.EventKind ?? ready.Usual, source is null ? [] : [source.Id], site.Context.Language),
             null
         );
     }
@@ -143,14 +125,4 @@ internal static class StartCallout
             EventKind.SignUp => "signed up",
             _ => "asked",
         };
-
-    private static async Task<(string Name, Brief? Brief, ProblemHttpResult? Problem)> CopyAsync(
-        OutcryDb db,
-        Guid siteId,
-        Guid original,
-        CancellationToken stop
-    ) =>
-        await CalloutView.FindAsync(db, siteId, original, stop) is { } row
-            ? ($"{row.Name}, copy", row.Draft, null)
-            : ("", null, Problems.NotFound("callout"));
 }

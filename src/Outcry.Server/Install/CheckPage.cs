@@ -1,9 +1,12 @@
 using AngleSharp.Html.Parser;
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Installing;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -79,7 +82,7 @@ internal static class CheckPage
                 heard?.Views ?? 0,
                 tests,
                 [
-                    .. plan.Armed.Select(a => Verdict(a.Callout, page, true, $"May show, {ReasonSentence.DueOf(a)}.")),
+                    .. plan.Armed.Select(a => Verdict(a.Callout, page, true, $"May show, {a.DueWords}.")),
                     .. plan.LeftOut.Select(l =>
                         Verdict(
                             l.Callout,
@@ -96,7 +99,7 @@ internal static class CheckPage
     }
 
     private static CalloutVerdictView Verdict(Callout callout, PageAddress page, bool shows, string sentence) =>
-        new(callout.Id, callout.Name, shows, callout.Pages.Own.Decide(page).Decider?.Text, sentence);
+        new(callout.Id, callout.Name, shows, callout.Targeting.Pages.Own.Decide(page).Decider?.Text, sentence);
 
     private static async Task<IReadOnlyList<PageTestView>> LookAsync(
         string address,

@@ -187,7 +187,7 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
         && secret is not null
         && CryptographicOperations.FixedTimeEquals(Encoding.UTF8.GetBytes(sent), Encoding.UTF8.GetBytes(secret));
 
-    private (Arrival? Arrival, ArrivalFault? Fault) Read(SourceRow source, WebhookMessage message, Instant now)
+    private (IncomingEvent? Event, ArrivalFault? Fault) Read(SourceRow source, WebhookMessage message, Instant now)
     {
         if (source.Map is not { } map)
             return CloudEventReader.Read(JsonGate.Clean(message.Body), message.Id!, now);

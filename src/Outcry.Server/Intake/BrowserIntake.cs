@@ -19,7 +19,7 @@ internal sealed class BrowserIntake(EventRecorder recorder, VisitorQuota quota)
         SourceRow source,
         PageActor actor,
         string field,
-        Func<(Arrival? Arrival, ArrivalFault? Fault)> read,
+        Func<(IncomingEvent? Event, ArrivalFault? Fault)> read,
         Instant now,
         CancellationToken stop
     )

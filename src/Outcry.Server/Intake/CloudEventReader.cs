@@ -16,7 +16,11 @@ internal static class CloudEventReader
     private static readonly JsonEventFormatter Formatter = new();
 
     /// <summary>The event, or the field at fault.</summary>
-    public static (Arrival? Event, ArrivalFault? Fault) Read(ReadOnlyMemory<byte> body, string deliveryId, Instant now)
+    public static (IncomingEvent? Event, ArrivalFault? Fault) Read(
+        ReadOnlyMemory<byte> body,
+        string deliveryId,
+        Instant now
+    )
     {
         if (MissingAttribute(body) is { } fault)
             return (null, fault);
@@ -65,7 +69,7 @@ internal static class CloudEventReader
     public static ArrivalFault NotJson(JsonException bad) =>
         new("", $"The body is not JSON: line {bad.LineNumber + 1}, byte {bad.BytePositionInLine}.");
 
-    private static Arrival Convert(CloudEvent cloud, string deliveryId, Instant now)
+    private static IncomingEvent Convert(CloudEvent cloud, string deliveryId, Instant now)
     {
         var kind = KindOf(cloud.Type!);
         if (cloud.Data is not JsonElement { ValueKind: JsonValueKind.Object } data)
@@ -78,7 +82,7 @@ internal static class CloudEventReader
         var customer = Child(data, "customer", "data.customer");
         var product = Product(data, kind);
         var amount = Amount(data);
-        return new Arrival
+        return new IncomingEvent
         {
             ExternalId = Limited(cloud.Id!, "id"),
             DeliveryId = deliveryId,
@@ -138,7 +142,7 @@ internal static class CloudEventReader
         var product = Child(data, "product", "data.product");
         var name = Text(product, "name", "data.product");
         if (string.IsNullOrWhiteSpace(name))
-            return EventMap.Needed(kind).Contains(Meaning.Product)
+            return EventMap.Needed(kind).Contains(FieldMeaning.Product)
                 ? throw new FaultException(
                     "data.product.name",
                     "A purchase, booking, basket addition or stock level must name its product."

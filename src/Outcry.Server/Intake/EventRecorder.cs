@@ -41,7 +41,7 @@ internal sealed class EventRecorder(
     /// <summary>Commits the event; one that is already there is left as it is.</summary>
     /// <param name="isOwn">Whether a member, a test host or a test send is behind it.</param>
     public async Task<Recorded> RecordAsync(
-        Arrival arrival,
+        IncomingEvent arrival,
         SourceRow source,
         bool isOwn,
         Instant now,
@@ -99,7 +99,7 @@ internal sealed class EventRecorder(
     /// <summary>Commits many at once, as an import or a fetched list brings them; those already there are left as they are.</summary>
     /// <param name="dryRun">Only counts what would become of them.</param>
     public async Task<RecordedMany> RecordManyAsync(
-        IReadOnlyList<Arrival> arrivals,
+        IReadOnlyList<IncomingEvent> arrivals,
         SourceRow source,
         Guid? import,
         bool dryRun,
@@ -143,8 +143,13 @@ internal sealed class EventRecorder(
             );
     }
 
-    private static FirstState State(Arrival arrival, SourceRow source, LiveSite site, bool isOwn, bool isRepeat) =>
-        FirstLook.Decide(arrival, source.Rules, site.Words, isOwn, isRepeat);
+    private static FirstState State(
+        IncomingEvent arrival,
+        SourceRow source,
+        LiveSite site,
+        bool isOwn,
+        bool isRepeat
+    ) => FirstLook.Decide(arrival, source.Rules, site.Words, isOwn, isRepeat);
 
     // The e-mail address and the phone number that an event names, as hashes.
     private static IEnumerable<string> KeysOf(EventRow row) =>
@@ -186,7 +191,7 @@ internal sealed class EventRecorder(
                     .SelectMany(k => before[k])
                     .Any(t =>
                         !(t.SourceId == row.SourceId && t.ExternalId == row.ExternalId)
-                        && Repetition.IsRepeat(EventRows.Telling(row, source), EventRows.Telling(t))
+                        && Repetition.IsRepeat(EventRows.ToldEvent(row, source), EventRows.ToldEvent(t))
                     )
             )
                 (row.State, row.HeldBecause) = (EventState.Duplicate, null);

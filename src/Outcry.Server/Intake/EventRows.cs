@@ -11,7 +11,7 @@ namespace Outcry.Server.Intake;
 internal static class EventRows
 {
     public static EventRow Make(
-        Arrival arrival,
+        IncomingEvent arrival,
         SourceRow source,
         LiveSite site,
         FirstState first,
@@ -59,7 +59,7 @@ internal static class EventRows
     /// <summary>What tells whether the row was told before.</summary>
     /// <param name="row">The row.</param>
     /// <param name="source">Its source; left out for what is in the ledger already.</param>
-    public static Telling Telling(EventRow row, SourceRow? source = null) =>
+    public static ToldEvent ToldEvent(EventRow row, SourceRow? source = null) =>
         new(
             row.SourceId,
             row.Kind,
@@ -73,7 +73,7 @@ internal static class EventRows
     private const int LongestId = 500;
 
     // What the kind says by nature, what the source maps or shows, and what somebody's condition asks for; private parts masked.
-    private static Dictionary<string, string> Fields(Arrival arrival, SourceRow source, LiveSite site)
+    private static Dictionary<string, string> Fields(IncomingEvent arrival, SourceRow source, LiveSite site)
     {
         var asked = EventFields
             .OfKind(arrival.Kind)
@@ -93,7 +93,7 @@ internal static class EventRows
             if (PlainText.OrNull(name) is { } key && asked.Contains(key) && PlainText.OrNull(value) is { } text)
                 kept[key] = Clip(
                     IsSpoken(arrival.Kind, key) ? PrivateContent.Mask(text) : PrivateContent.Mask(key, text),
-                    key == EventFields.Words ? Arrival.LongestWords : Arrival.LongestField
+                    key == EventFields.Words ? EventFields.LongestWords : EventFields.LongestValue
                 );
         return kept;
     }
@@ -111,6 +111,6 @@ internal static class EventRows
             _ => [],
         };
 
-    private static string Clip(string? text, int most = Arrival.LongestField) =>
+    private static string Clip(string? text, int most = EventFields.LongestValue) =>
         PlainText.Clip(PlainText.Clean(text).Trim(), most);
 }

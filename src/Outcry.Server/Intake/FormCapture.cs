@@ -19,7 +19,7 @@ namespace Outcry.Server.Intake;
 internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyControl, Place Place, string Block)
 {
     /// <summary>What arrived from a page as this visitor's doing there; without names and place where their browser asks for privacy.</summary>
-    public Arrival Sign(Arrival arrival, string page)
+    public IncomingEvent Sign(IncomingEvent arrival, string page)
     {
         var mayName = Consent.MayName(PrivacyControl);
         return arrival with
@@ -61,7 +61,7 @@ internal sealed class FormCapture(BrowserIntake intake)
         );
     }
 
-    private static (Arrival? Arrival, ArrivalFault? Fault) Read(
+    private static (IncomingEvent? Event, ArrivalFault? Fault) Read(
         SourceRow source,
         FormMapping mapping,
         FormSubmission form,
@@ -82,16 +82,16 @@ internal sealed class FormCapture(BrowserIntake intake)
 
     private static EventMap MapOf(FormMapping mapping, EventKind kind)
     {
-        var places = new Dictionary<Meaning, string>();
+        var places = new Dictionary<FieldMeaning, string>();
         foreach (
             var (meaning, field) in new[]
             {
-                (Meaning.FirstName, mapping.FirstName),
-                (Meaning.LastName, mapping.LastName),
-                (Meaning.Email, mapping.Email),
-                (Meaning.Phone, mapping.Phone),
-                (Meaning.Product, mapping.Product),
-                (Meaning.Amount, mapping.Amount),
+                (FieldMeaning.FirstName, mapping.FirstName),
+                (FieldMeaning.LastName, mapping.LastName),
+                (FieldMeaning.Email, mapping.Email),
+                (FieldMeaning.Phone, mapping.Phone),
+                (FieldMeaning.Product, mapping.Product),
+                (FieldMeaning.Amount, mapping.Amount),
             }
         )
             if (field is not null)

@@ -90,7 +90,7 @@ internal sealed class FormSends(SystemDb database, NpgsqlDataSource source, Even
         var taken = 0;
         foreach (var lot in sends.Chunk(Lot))
         {
-            var arrivals = lot.Select(f => new Arrival
+            var arrivals = lot.Select(f => new IncomingEvent
                 {
                     ExternalId = $"sent-{f.Id:N}",
                     Kind = listener.EventKind,

@@ -100,7 +100,7 @@ internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, 
             ? name == Basket
             : name != Basket && (source.Script!.Names.Count == 0 || source.Script.Names.Contains(name));
 
-    private static (Arrival? Arrival, ArrivalFault? Fault) Read(
+    private static (IncomingEvent? Event, ArrivalFault? Fault) Read(
         SourceRow source,
         Guid id,
         string name,
@@ -114,7 +114,7 @@ internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, 
         var guess = MapGuess.Guess(source.EventKind, [.. data.Keys]);
         // A time of the browser's own clock proves nothing, and ids are ours.
         var places = guess.Places.Where(p =>
-            p.Key is not (Meaning.Time or Meaning.Id or Meaning.Visitor or Meaning.Page)
+            p.Key is not (FieldMeaning.Time or FieldMeaning.Id or FieldMeaning.Visitor or FieldMeaning.Page)
         );
         // What nobody said should be kept is not.
         var kept = source.Display.ShownFields.Concat(source.Rules.Conditions.Select(c => c.Field)).Distinct();
@@ -150,7 +150,7 @@ internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, 
     private static string? Text(JsonElement value) =>
         value.ValueKind switch
         {
-            JsonValueKind.String => value.GetString() is { Length: <= Arrival.LongestWords } text ? text : null,
+            JsonValueKind.String => value.GetString() is { Length: <= EventFields.LongestWords } text ? text : null,
             JsonValueKind.Number => value.GetDouble().ToString("0.######", CultureInfo.InvariantCulture),
             JsonValueKind.True => "true",
             JsonValueKind.False => "false",

@@ -35,7 +35,7 @@ internal sealed class ShopIntake(EventRecorder recorder, SiteNews news)
     )
     {
         var faults = new List<ShopFault>();
-        var read = new List<(SourceRow Source, Arrival Arrival, bool IsOwn)>();
+        var read = new List<(SourceRow Source, IncomingEvent Event, bool IsOwn)>();
         var index = 0;
         foreach (var item in list.EnumerateArray())
         {
@@ -58,7 +58,7 @@ internal sealed class ShopIntake(EventRecorder recorder, SiteNews news)
     }
 
     private async Task<ShopReceipt> OneByOneAsync(
-        List<(SourceRow Source, Arrival Arrival, bool IsOwn)> read,
+        List<(SourceRow Source, IncomingEvent Event, bool IsOwn)> read,
         Instant now,
         CancellationToken stop
     )
@@ -82,7 +82,7 @@ internal sealed class ShopIntake(EventRecorder recorder, SiteNews news)
 
     private async Task<ShopReceipt> AsLotAsync(
         LiveSite site,
-        List<(SourceRow Source, Arrival Arrival, bool IsOwn)> read,
+        List<(SourceRow Source, IncomingEvent Event, bool IsOwn)> read,
         Instant now,
         CancellationToken stop
     )
@@ -92,7 +92,7 @@ internal sealed class ShopIntake(EventRecorder recorder, SiteNews news)
         foreach (var lot in read.Except(paused).Where(r => !r.IsOwn).GroupBy(r => r.Source))
         {
             var taken = await recorder.RecordManyAsync(
-                [.. lot.Select(r => r.Arrival)],
+                [.. lot.Select(r => r.Event)],
                 lot.Key,
                 null,
                 dryRun: false,
@@ -125,6 +125,6 @@ internal sealed class ShopIntake(EventRecorder recorder, SiteNews news)
         };
 
     // What a member's own browser did, or what happened on a test host, is a test, whoever reports it.
-    private static bool IsOwn(LiveSite site, Arrival arrival) =>
+    private static bool IsOwn(LiveSite site, IncomingEvent arrival) =>
         (arrival.VisitorId is { } visitor && Passport.IsMember(visitor)) || site.IsTestPage(arrival.Page);
 }

@@ -87,7 +87,7 @@ internal static class CorrectEvent
             return Problems.BadField($"fields.{field}", "Of the last name one letter is kept, and no more.");
         if (field == "product" && value.Length == 0 && row.ProductName is not null)
             return Problems.BadField($"fields.{field}", "The product cannot be left empty. Hide the event instead.");
-        var most = field == EventFields.Words ? Arrival.LongestWords : Arrival.LongestField;
+        var most = field == EventFields.Words ? EventFields.LongestWords : EventFields.LongestValue;
         return value.Length > most ? Problems.BadField($"fields.{field}", $"At most {most} characters.") : null;
     }
 

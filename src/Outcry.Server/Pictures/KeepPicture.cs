@@ -91,6 +91,7 @@ internal static class KeepPicture
         Guid siteId,
         Guid pictureId,
         OutcryDb db,
+        DefinitionsInUse inUse,
         CancellationToken stop
     )
     {
@@ -100,7 +101,7 @@ internal static class KeepPicture
             .FirstOrDefaultAsync(stop);
         if (row is null)
             return Problems.NotFound("picture");
-        var uses = (await UsesAsync(db, siteId, stop))
+        var uses = (await UsesAsync(inUse, siteId, stop))
             .Where(u => u.Address.Contains(row.Id.ToString(), StringComparison.Ordinal))
             .ToList();
         if (uses.Count > 0)
@@ -116,15 +117,10 @@ internal static class KeepPicture
 
     /// <summary>Which callouts show which picture, in their draft or in what is live.</summary>
     public static async Task<IReadOnlyList<(string Callout, string Address)>> UsesAsync(
-        OutcryDb db,
+        DefinitionsInUse inUse,
         Guid siteId,
         CancellationToken stop
-    ) =>
-        [
-            .. (await BriefsInUse.ReadAsync(db, siteId, stop)).SelectMany(c =>
-                c.References.Pictures.Select(a => (c.Name, a))
-            ),
-        ];
+    ) => [.. (await inUse.ReadAsync(siteId, stop)).SelectMany(c => c.References.Pictures.Select(a => (c.Name, a)))];
 
     public static string AddressOf(HttpRequest request, Guid id) =>
         $"{request.Scheme}://{request.Host}/o/pictures/{id}";

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using Outcry.Server.Sites;
 using Outcry.Store;
 
 namespace Outcry.Server.Pictures;
@@ -13,6 +14,7 @@ internal static class ListPictures
         Guid siteId,
         HttpRequest request,
         OutcryDb db,
+        DefinitionsInUse inUse,
         SuppliedPictures supplied,
         CancellationToken stop,
         string? words = null
@@ -32,7 +34,7 @@ internal static class ListPictures
                 p.IsMoving,
             })
             .ToListAsync(stop);
-        var uses = await KeepPicture.UsesAsync(db, siteId, stop);
+        var uses = await KeepPicture.UsesAsync(inUse, siteId, stop);
         var home = $"{request.Scheme}://{request.Host}";
         return TypedResults.Ok(
             own.Where(p => wanted.All(w => Fits(w, p.Name, p.IsMoving)))

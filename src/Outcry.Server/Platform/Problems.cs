@@ -60,6 +60,7 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
             return true;
         var details =
             Problems.IsDatabaseAway(failure) ? DatabaseAway
+            : failure is Store.UnreadableContentException ? Damaged
             : failure is BadHttpRequestException bad
                 ? new ProblemDetails
                 {
@@ -90,6 +91,15 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
         http.Response.StatusCode = details.Status!.Value;
         return await problems.TryWriteAsync(new ProblemDetailsContext { HttpContext = http, ProblemDetails = details });
     }
+
+    private static ProblemDetails Damaged =>
+        new()
+        {
+            Status = StatusCodes.Status409Conflict,
+            Title = "It cannot be read",
+            Detail = "What is kept of it is damaged. Save one of its other revisions as the draft, or archive it.",
+            Type = Problems.Type("unreadable"),
+        };
 
     private static ProblemDetails DatabaseAway =>
         new()

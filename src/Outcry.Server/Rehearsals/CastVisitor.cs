@@ -25,11 +25,11 @@ internal static class CastVisitor
         var site = sites.GetById(siteId);
         if (request.From.Problem is { } wrong)
             return Problems.BadField("from", wrong);
-        if (!site.Shared.Segments.TryGetValue(request.Segment, out var segment))
+        if (!site.Context.Segments.TryGetValue(request.Segment, out var segment))
             return Problems.NotFound("segment");
         var found = Casting.TryCast(
             segment.Rule,
-            site.Shared.Segments,
+            site.Context.Segments,
             request.From,
             clock.GetCurrentInstant(),
             site.Zone

@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Callouts;
@@ -47,7 +48,7 @@ internal static class OpenTrial
             || PageAddress.TryParse(page.ToString()) is null
         )
             return Problems.BadField("path", "The page is a path of the site, such as /shop.");
-        if (request.Draft is { } draft && await CalloutView.FindAsync(db, siteId, draft, stop) is null)
+        if (request.Draft is { } draft && await db.FindDefinitionAsync(siteId, BriefKind.Callout, draft, stop) is null)
             return Problems.NotFound("callout");
         var until = clock.GetCurrentInstant() + Life;
         var token = PrivateToken.MakeTrial(

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using NodaTime.Text;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -76,7 +76,7 @@ internal static class RehearseVisit
         var snapshot = at < now ? PastSnapshots.Get(site, at) : site.Snapshot;
         if (request.Draft is { } draft)
         {
-            if (await CalloutView.FindAsync(db, siteId, draft, stop) is not { } row)
+            if (await db.FindDefinitionAsync(siteId, BriefKind.Callout, draft, stop) is not { } row)
                 return Problems.NotFound("callout");
             snapshot = (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop))?.Site ?? snapshot;
         }
@@ -122,14 +122,14 @@ internal static class RehearseVisit
         var reader = new FactReader(
             who.RecordAt("rehearsal", at, site.Snapshot.Callouts).Arrive(at).CameIn(who.CameBy),
             who.FactsAt(at, site.Zone),
-            who.DeedsAt(at),
+            who.PastEventsAt(at),
             at
         );
         return
         [
             .. site
-                .Shared.Segments.Values.Where(s =>
-                    CompiledRule.TryCompile(s.Rule, site.Shared.Segments, out _)?.Holds(reader) == true
+                .Context.Segments.Values.Where(s =>
+                    CompiledRule.TryCompile(s.Rule, site.Context.Segments, out _)?.Holds(reader) == true
                 )
                 .Select(s => s.Name)
                 .Order(),

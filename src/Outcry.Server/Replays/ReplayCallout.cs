@@ -5,8 +5,9 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Options;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Replaying;
 using Outcry.Server.Callouts;
@@ -23,7 +24,7 @@ internal static class ReplayCallout
 
     public static async Task<Results<PushStreamHttpResult, ProblemHttpResult>> HandleAsync(
         Guid siteId,
-        Guid calloutId,
+        Guid id,
         OutcryDb db,
         LiveSites sites,
         LookedCounter counter,
@@ -37,12 +38,15 @@ internal static class ReplayCallout
     {
         if (days is < 1 or > ReplaySetting.MostDays)
             return Problems.BadField("days", $"A replay takes in 1 to {ReplaySetting.MostDays} days.");
-        var row = await CalloutView.FindAsync(db, siteId, calloutId, stop);
+        var row = await db.FindDefinitionAsync(siteId, BriefKind.Callout, id, stop);
         if (row is null)
             return Problems.NotFound("callout");
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
-        if (CalloutView.Check(row.Draft, site).FirstOrDefault(p => p.StopsTrying) is { } problem)
+        if (
+            CalloutView.Check(row.Draft.Read<Brief>(), site).FirstOrDefault(p => BriefFields.StopsTrying(p)) is
+            { } problem
+        )
             return Problems.Of(
                 StatusCodes.Status409Conflict,
                 "not-ready",
@@ -50,7 +54,7 @@ internal static class ReplayCallout
                 problem.Message,
                 problem.Field
             );
-        var draft = LiveSites.Compile(row, row.Draft, DefinitionState.Live, site.Shared);
+        var draft = BriefKind.Instance.Compile(row.In(DefinitionState.Live), row.Draft.Read<Brief>(), site.Context);
         var groups = await db
             .PageGroups.AsNoTracking()
             .Where(g => g.SiteId == siteId)
@@ -74,7 +78,7 @@ internal static class ReplayCallout
                 "Try again in a few seconds; nothing was started."
             );
         response.RegisterForDispose(place);
-        var caveats = ReplayCaveats.Of(row.Draft, site.Rules, site.Shared.Segments);
+        var caveats = ReplayCaveats.Of(row.Draft.Read<Brief>(), site.Rules, site.Context.Segments);
         var names = site.Callouts.ToDictionary(c => c.Id, c => c.Name);
         ReplayFigures Figures(ReplayTally tally) =>
             ReplayFigures.Of(tally, setting, groups, id => names.GetValueOrDefault(id), caveats);
@@ -119,7 +123,7 @@ internal static class ReplayCallout
         CancellationToken stop
     )
     {
-        var known = site.Snapshot.Circumstances.Traffic.LookedAt;
+        var known = site.Snapshot.Conditions.Traffic.LookedAt;
         var counted = await counter.CountAsync(site.Id, site.HomeHost, [draft], now, stop);
         return new Traffic(
             site.PresentFor(draft, now),

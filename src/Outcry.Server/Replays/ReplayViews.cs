@@ -1,6 +1,6 @@
 using NodaTime;
 using NodaTime.Text;
-using Outcry.Core.Planning;
+using Outcry.Core.Explaining;
 using Outcry.Core.Replaying;
 using Outcry.Store.Rows;
 

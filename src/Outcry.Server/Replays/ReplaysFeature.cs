@@ -10,7 +10,7 @@ internal static class ReplaysFeature
     }
 
     public static void MapReplays(this RouteGroupBuilder api) =>
-        api.MapGet("/sites/{siteId:guid}/callouts/{calloutId:guid}/replay", ReplayCallout.HandleAsync)
+        api.MapGet("/sites/{siteId:guid}/callouts/{id:guid}/replay", ReplayCallout.HandleAsync)
             .WithTags("Replays")
             .WithName("ReplayCallout")
             .Produces<ReplayLine>(StatusCodes.Status200OK, "application/x-ndjson");

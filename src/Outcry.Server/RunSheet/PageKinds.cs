@@ -1,3 +1,4 @@
+using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Server.Sites;

@@ -1,8 +1,13 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Server.Audience;
 using Outcry.Server.Callouts;
@@ -28,7 +33,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
     private readonly IReadOnlyList<int> _depths =
     [
         .. setting
-            .Site.Callouts.SelectMany(c => c.Triggers)
+            .Site.Callouts.SelectMany(c => c.Targeting.Triggers)
             .Where(t => t.Kind == TriggerKind.Scroll)
             .Select(t => t.Number)
             .Distinct()
@@ -137,7 +142,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
 
     private string WhyOff(SiteSnapshot on, Callout callout, Dictionary<Guid, string> names)
     {
-        var page = _known.FirstOrDefault(k => callout.Pages.Decide(k.Address).Shown).Address;
+        var page = _known.FirstOrDefault(k => callout.Targeting.Pages.Decide(k.Address).Shown).Address;
         if (page is null)
             return "Nobody has looked at a page it is for in the last 30 days.";
         var read = Reading.TwoMinutes with { OnPageOnly = true };
@@ -160,7 +165,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
         // An address has room for one change: while one is tried out, what would have to come on top of it is not offered.
         if (setting.Change is not null)
             return new LaneDetailView(lane.View(read, changed), NotShownView.Of(read.Read, changed), []);
-        var mender = new ClashMender(changed, site.Shared, lane.Play);
+        var mender = new ClashMender(changed, site.Context, lane.Play);
         var elsewhere = new Elsewhere(this, changed);
         return new LaneDetailView(
             lane.View(read, changed),
@@ -190,7 +195,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
             var (was, becomes) = (lane.Play(asItIs), lane.Play(setting.Site));
             effects.AddRange(Difference.Between(was, becomes).Select(d => (lane.Label, RehearsalWords.Say(d, NameOf))));
             var today = Clashes(was, draft).Select(m => m.Callout).ToHashSet();
-            var mender = new Lazy<ClashMender>(() => new ClashMender(setting.Site, site.Shared, lane.Play));
+            var mender = new Lazy<ClashMender>(() => new ClashMender(setting.Site, site.Context, lane.Play));
             foreach (var clash in Clashes(becomes, draft))
                 clashes.Add(
                     new ComingClashView(
@@ -236,11 +241,11 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
         var callout = setting.Site.Callouts.First(c => c.Id == draft);
         var patterns = callout
             .Brief.Where.Includes.Select(PagePattern.Parse)
-            .Concat(callout.Brief.Where.Groups.SelectMany(g => site.Shared.Groups[g].Rule.Includes));
+            .Concat(callout.Brief.Where.Groups.SelectMany(g => site.Context.Groups[g].Rule.Includes));
         return patterns
             .Select(p => PageAddress.Recorded(HomeHost, p.SamplePath()))
             .DefaultIfEmpty(PageAddress.Recorded(HomeHost, "/"))
-            .Where(p => callout.Pages.Decide(p).Shown);
+            .Where(p => callout.Targeting.Pages.Decide(p).Shown);
     }
 
     /// <summary>What a mend does beyond the page it was found for.</summary>
@@ -255,12 +260,12 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
         {
             var after = ClashMender.With(
                 asItIs,
-                maker.Site.Shared,
+                maker.Site.Context,
                 asItIs.Callouts.First(c => c.Id == mend.Callout),
                 mend.Change
             );
             var changed = after.Callouts.First(c => c.Id == mend.Callout);
-            if (mend.Change is LeaveOut && !maker._known.Any(k => changed.Pages.Decide(k.Address).Shown))
+            if (mend.Change is LeaveOut && !maker._known.Any(k => changed.Targeting.Pages.Decide(k.Address).Shown))
                 return ["Then it has no page left."];
             var warnings = new List<string>();
             foreach (var lane in _lanes.Value.Where(l => l.IsFor(asItIs, mend.Callout)))
@@ -294,7 +299,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
 
     private SiteSnapshot Changed() =>
         setting is { Change: { } change, Changed: { } callout }
-            ? ClashMender.With(setting.Site, site.Shared, callout, change)
+            ? ClashMender.With(setting.Site, site.Context, callout, change)
             : setting.Site;
 
     private static MendView View(
@@ -456,7 +461,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
             var names = new Lazy<Dictionary<Guid, string>>(() => NotShownView.Names(on));
             var waiting = new List<WaitingView>();
             foreach (var (callout, reason) in read.LeftOut.Select(l => (l.Callout, l.Reason)))
-                if (IsToCome(reason) && callout.Pages.Decide(_page).Shown && DueMs(callout) is { } due)
+                if (IsToCome(reason) && callout.Targeting.Pages.Decide(_page).Shown && DueMs(callout) is { } due)
                     waiting.Add(
                         new WaitingView(
                             callout.Id,
@@ -481,7 +486,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
                     or NothingLow;
 
         private long? DueMs(Callout callout) =>
-            new ArmedCallout(callout, [], callout.Triggers).DueMs
+            new ArmedCallout(callout, [], callout.Targeting.Triggers).DueMs
             ?? _reading
                 .Scrolls.Where(s => s.Percent == ShowingView.ScrollOf(callout))
                 .Select(s => (long?)s.AtMs)

@@ -1,7 +1,12 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Server.RunSheet;
@@ -60,14 +65,14 @@ internal sealed record ShowingView(
                     callout.Brief.Priority,
                     callout.Brief.HoldbackPercent > 0 ? 100 - callout.Brief.HoldbackPercent : null,
                     callout.Class == CalloutClass.Inset
-                        && site.Circumstances.PlaceOf(page.Path, callout.Brief.Look.Anchor) is null
+                        && site.Conditions.PlaceOf(page.Path, callout.Brief.Look.Anchor) is null
                 );
             }),
         ];
     }
 
     public static int? ScrollOf(Callout callout) =>
-        callout.Triggers.FirstOrDefault(t => t.Kind == TriggerKind.Scroll)?.Number;
+        callout.Targeting.Triggers.FirstOrDefault(t => t.Kind == TriggerKind.Scroll)?.Number;
 }
 
 /// <summary>A callout that is not shown here, and why.</summary>

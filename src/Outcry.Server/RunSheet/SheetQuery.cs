@@ -2,7 +2,9 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.AspNetCore.Mvc;
 using NodaTime;
 using NodaTime.Text;
+using Outcry.Core.Briefs;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;
@@ -70,9 +72,9 @@ internal sealed record SheetQuery(
         var cast = start;
         if (Segment is { } id)
         {
-            if (!site.Shared.Segments.TryGetValue(id, out var segment))
+            if (!site.Context.Segments.TryGetValue(id, out var segment))
                 return (null, Problems.BadField("segment", "This segment is gone."));
-            if (Casting.TryCast(segment.Rule, site.Shared.Segments, start, at, site.Zone) is not { } fitting)
+            if (Casting.TryCast(segment.Rule, site.Context.Segments, start, at, site.Zone) is not { } fitting)
                 return (
                     null,
                     Problems.Of(

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Visitors;
@@ -32,8 +32,7 @@ internal static class ShowRunSheet
         if (setting is null)
             return problem!;
         var groups = await GroupsAsync(db, siteId, stop);
-        var states = await db
-            .Callouts.Where(c => c.SiteId == siteId)
+        var states = await db.DefinitionsOf(siteId, BriefKind.Callout)
             .GroupBy(c => c.State)
             .Select(g => new { g.Key, Count = g.Count() })
             .ToDictionaryAsync(g => g.Key, g => g.Count, stop);
@@ -109,7 +108,7 @@ internal static class ShowRunSheet
         if (census.Visits.Count == 0)
             return null;
         var rule = setting.Segment is { } id
-            ? CompiledRule.Compile(new InSegment(id), site.Shared.Segments)
+            ? CompiledRule.Compile(new InSegment(id), site.Context.Segments)
             : CompiledRule.Everybody;
         var language = setting.Who.Languages.Count > 0 ? setting.Who.Languages[0] : null;
         var such = census.Visits.Count(v =>

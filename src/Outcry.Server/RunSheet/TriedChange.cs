@@ -1,6 +1,6 @@
 using System.Globalization;
+using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Sites;
 
@@ -22,7 +22,7 @@ internal static class TriedChange
             "wait" when Number(value) is { } seconds and <= 3_600 => new WaitFor(seconds),
             "priority" when Number(value) is { } priority and >= 1 and <= 9 => new GoAt(priority),
             "leaveOut"
-                when Guid.TryParse(value, out var group) && site.Shared.Groups.TryGetValue(group, out var known) =>
+                when Guid.TryParse(value, out var group) && site.Context.Groups.TryGetValue(group, out var known) =>
                 new LeaveOut([.. known.Rule.Includes.Select(p => p.Text)]),
             "leaveOut" when PagePattern.TryParse(value, out _) is { Host: null } page => new LeaveOut([page.Text]),
             _ => null,

@@ -13,9 +13,9 @@ internal static class AskedNames
     public static IReadOnlySet<string> Query(LiveSite site)
     {
         var rules = site
-            .Callouts.SelectMany(c => c.Pages.Rules)
+            .Callouts.SelectMany(c => c.Targeting.Pages.Rules)
             .Concat(site.Callouts.Select(c => c.Evidence.Pages).OfType<PageRule>())
-            .Concat(site.Shared.Groups.Values.Select(g => g.Rule))
+            .Concat(site.Context.Groups.Values.Select(g => g.Rule))
             .Concat(site.Forms.Select(f => f.Pages));
         var entries = Tests(site).Where(t => t.Fact == VisitorFact.EntryPage).Select(t => t.Value);
         return rules
@@ -37,7 +37,7 @@ internal static class AskedNames
 
     private static IEnumerable<FactTest> Tests(LiveSite site) =>
         site
-            .Shared.Segments.Values.Select(s => s.Rule)
+            .Context.Segments.Values.Select(s => s.Rule)
             .Concat(site.Callouts.Select(c => c.Brief.Who.Rule))
             .SelectMany(RuleParts.Tests);
 }

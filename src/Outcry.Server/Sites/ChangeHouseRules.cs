@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Server.Platform;
 using Outcry.Store;
 

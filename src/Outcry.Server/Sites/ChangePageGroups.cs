@@ -24,6 +24,7 @@ internal static class ChangePageGroups
         Guid siteId,
         PageGroupRequest request,
         OutcryDb db,
+        DefinitionsInUse inUse,
         LiveSites sites,
         TrafficReader traffic,
         SiteNews news,
@@ -51,7 +52,7 @@ internal static class ChangePageGroups
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Created(
             $"/api/sites/{siteId}/page-groups/{row.Id}",
-            await ViewAsync(row, db, sites, traffic, stop)
+            await ViewAsync(row, inUse, sites, traffic, stop)
         );
     }
 
@@ -60,6 +61,7 @@ internal static class ChangePageGroups
         Guid groupId,
         PageGroupRequest request,
         OutcryDb db,
+        DefinitionsInUse inUse,
         LiveSites sites,
         TrafficReader traffic,
         SiteNews news,
@@ -78,13 +80,14 @@ internal static class ChangePageGroups
         if (!await UniqueNames.TrySaveAsync(db, OutcryDb.GroupNameIndex, stop))
             return UniqueNames.Taken("page group", row.Name);
         await news.TellAsync(siteId, SiteChange.Definition);
-        return TypedResults.Ok(await ViewAsync(row, db, sites, traffic, stop));
+        return TypedResults.Ok(await ViewAsync(row, inUse, sites, traffic, stop));
     }
 
     public static async Task<Results<NoContent, ProblemHttpResult>> OrderAsync(
         Guid siteId,
         PageGroupOrder request,
         OutcryDb db,
+        DefinitionsInUse inUse,
         SiteNews news,
         CancellationToken stop
     )
@@ -108,13 +111,14 @@ internal static class ChangePageGroups
         Guid siteId,
         Guid groupId,
         OutcryDb db,
+        DefinitionsInUse inUse,
         SiteNews news,
         CancellationToken stop
     )
     {
         if (await FindAsync(db, siteId, groupId, stop) is not { } row)
             return Problems.NotFound("page group");
-        var uses = (await PageGroups.UsesAsync(db, siteId, stop))[groupId].ToList();
+        var uses = (await PageGroups.UsesAsync(inUse, siteId, stop))[groupId].ToList();
         if (uses.Count > 0)
             return Problems.Of(
                 StatusCodes.Status409Conflict,
@@ -151,14 +155,14 @@ internal static class ChangePageGroups
 
     private static async Task<PageGroupView> ViewAsync(
         PageGroupRow row,
-        OutcryDb db,
+        DefinitionsInUse inUse,
         LiveSites sites,
         TrafficReader traffic,
         CancellationToken stop
     ) =>
         PageGroups.View(
             row,
-            await PageGroups.UsesAsync(db, row.SiteId, stop),
+            await PageGroups.UsesAsync(inUse, row.SiteId, stop),
             await traffic.ReadAsync(row.SiteId, stop),
             sites.GetById(row.SiteId)
         );

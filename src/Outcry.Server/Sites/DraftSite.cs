@@ -1,4 +1,6 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Planning;
 
 namespace Outcry.Server.Sites;

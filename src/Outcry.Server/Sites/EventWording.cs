@@ -1,4 +1,6 @@
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;

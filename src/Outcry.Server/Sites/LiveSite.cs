@@ -1,11 +1,15 @@
 using System.Collections.Concurrent;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
+using Outcry.Core.Targeting;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Sites;
@@ -38,13 +42,13 @@ internal sealed class LiveSite
         IReadOnlyList<Callout> callouts,
         List<LedgerEvent> newestFirst,
         BlockedWords words,
-        Shared shared,
+        SiteContext shared,
         IReadOnlyDictionary<Guid, Looked> lookedAt,
         bool isTeamThere,
         Instant now
     )
     {
-        (Shared, _lookedAt, _isTeamThere) = (shared, lookedAt, isTeamThere);
+        (Context, _lookedAt, _isTeamThere) = (shared, lookedAt, isTeamThere);
         Voice = Voice.Of(row.Language, [], shared.WordsOf(row.Language));
         Id = row.Id;
         WorkspaceId = row.WorkspaceId;
@@ -109,8 +113,11 @@ internal sealed class LiveSite
     /// <summary>Names of the attributes that a rule of the site asks for; no others are kept of any visitor.</summary>
     public IReadOnlySet<string> AskedAttributes { get; }
 
-    /// <summary>What is live by its state and yet cannot be compiled, so that it is silent: why, by callout.</summary>
-    public IReadOnlyDictionary<Guid, string> Broken { get; init; } = new Dictionary<Guid, string>();
+    /// <summary>What is live by its state and yet cannot be compiled, by definition.</summary>
+    public IReadOnlyDictionary<Guid, BrokenDefinition> Broken { get; init; } = new Dictionary<Guid, BrokenDefinition>();
+
+    /// <summary>All live definitions, of whatever kind, as visitors are served by them.</summary>
+    public IReadOnlyDictionary<Guid, object> Compiled { get; init; } = new Dictionary<Guid, object>();
 
     /// <summary>Elements that callouts and their drafts ask for, about which pages are asked.</summary>
     public IReadOnlyList<string> AskedPlaces { get; init; } = [];
@@ -141,7 +148,7 @@ internal sealed class LiveSite
     public Voice Voice { get; }
 
     /// <summary>What its callouts share.</summary>
-    public Shared Shared { get; }
+    public SiteContext Context { get; }
 
     public IReadOnlyList<Callout> Callouts { get; }
 
@@ -168,6 +175,10 @@ internal sealed class LiveSite
         }
     }
 
+    /// <summary>What a definition of the site is checked against now.</summary>
+    public CheckSetting CheckSetting(Instant now) =>
+        new(Context, [.. Sources.Values.Select(SitesFeature.Offer)], new CheckMoment(now, Zone, Rules));
+
     public DisplayPolicy DisplayOf(Guid source) =>
         Sources.TryGetValue(source, out var row) ? row.Display : DisplayPolicy.Start;
 
@@ -176,7 +187,7 @@ internal sealed class LiveSite
 
     /// <summary>Who is here now, for a draft that may be the first to ask.</summary>
     public IReadOnlyDictionary<string, PageAddress> PresentFor(Callout draft, Instant now) =>
-        draft.Brief.Kind == CalloutKind.Headcount ? Present(now) : Snapshot.Circumstances.Traffic.Present;
+        draft.Brief.Kind == CalloutKind.Headcount ? Present(now) : Snapshot.Conditions.Traffic.Present;
 
     /// <summary>Takes what was counted of the windows of callouts that draw on page views.</summary>
     public void TakeLookedAt(IReadOnlyDictionary<Guid, Looked> lookedAt)
@@ -391,7 +402,7 @@ internal sealed class LiveSite
             Events,
             DisplayOf,
             now,
-            new Circumstances(Zone, TrafficAt(now), _isTeamThere)
+            new SiteConditions(Zone, TrafficAt(now), _isTeamThere)
             {
                 PlaceOf = (path, selector) => Places.Find(path, selector),
             }
@@ -409,6 +420,10 @@ internal sealed class LiveSite
 
     private sealed record Sighting(Instant At, PageAddress Page);
 }
+
+/// <summary>Why a live definition cannot be compiled as it is published.</summary>
+/// <param name="GoesOn">Whether what was good last goes on being shown, until the next start.</param>
+internal sealed record BrokenDefinition(string Why, bool GoesOn);
 
 /// <summary>When a host was last heard, and from which of its pages.</summary>
 internal sealed record HostHeard(Instant At, string Page);

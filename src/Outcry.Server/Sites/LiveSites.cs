@@ -1,11 +1,13 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Care;
@@ -21,6 +23,7 @@ internal sealed class LiveSites(
     SuppliedWords words,
     LookedCounter traffic,
     TeamPresence team,
+    LiveKinds kinds,
     LoopWatch watch,
     IClock clock
 )
@@ -132,31 +135,24 @@ internal sealed class LiveSites(
     private const int MostAskedPlaces = 30;
 
     // Drafts ask as well: what is published is to be known before.
-    private static async Task<(IReadOnlyList<string> Asked, PlaceBook Places)> PlacesAsync(
+    private async Task<(IReadOnlyList<string> Asked, PlaceBook Places)> PlacesAsync(
         OutcryDb db,
         Guid siteId,
-        IEnumerable<Brief> live,
+        IEnumerable<(DefinitionRow Row, RevisionRow Revision)> live,
         CancellationToken stop
     )
     {
         var drafts = await db
-            .Callouts.Where(c => c.SiteId == siteId && c.State != DefinitionState.Archived)
+            .Definitions.Where(c => c.SiteId == siteId && c.State != DefinitionState.Archived)
             .OrderByDescending(c => c.ChangedAt)
-            .Select(c => c.Draft)
             .ToListAsync(stop);
         var places = new PlaceBook();
         foreach (var place in await db.Places.Where(p => p.SiteId == siteId).Take(PlaceBook.Most).ToListAsync(stop))
             places.Take(place.Path, place.Selector, new SeenPlace(place.Found, place.InView), place.At);
-        return ([.. live.Concat(drafts).SelectMany(AskedBy).Distinct().Take(MostAskedPlaces)], places);
+        var asked = live.SelectMany(x => kinds.PlacesOf(x.Row.Kind, x.Revision.Content))
+            .Concat(drafts.SelectMany(d => kinds.PlacesOf(d.Kind, d.Draft)));
+        return ([.. asked.Distinct().Take(MostAskedPlaces)], places);
     }
-
-    /// <summary>Elements that a brief asks for: an inset's place, and what it waits to come into view.</summary>
-    public static IEnumerable<string> AskedBy(Brief brief) =>
-        brief
-            .When.Triggers.Where(t => t.Kind == TriggerKind.InView)
-            .Select(t => t.Target)
-            .Concat(brief.Look.Shape == Shape.Inset ? [brief.Look.Anchor] : [])
-            .Where(s => s.Length > 0);
 
     private async Task<LiveSite?> LoadAsync(Guid siteId, CancellationToken stop)
     {
@@ -166,15 +162,7 @@ internal sealed class LiveSites(
         if (row is null)
             return null;
         var sources = await db.Sources.Where(s => s.SiteId == siteId).ToListAsync(stop);
-        var live = await db
-            .Callouts.Where(c => c.SiteId == siteId && c.State == DefinitionState.Live)
-            .Join(
-                db.Revisions,
-                c => new { c.Id, Number = c.Revision },
-                r => new { Id = r.CalloutId, r.Number },
-                (c, r) => new { Callout = c, Revision = r }
-            )
-            .ToListAsync(stop);
+        var live = await PublishedAsync(db, siteId, stop);
         var events = await db
             .Events.FromSql(
                 $"""
@@ -186,20 +174,10 @@ internal sealed class LiveSites(
             )
             .ToListAsync(stop);
         var shared = await SharedAsync(db, row, stop);
-        var callouts = new List<Callout>(live.Count);
-        var broken = new Dictionary<Guid, string>();
-        foreach (var x in live)
-            try
-            {
-                callouts.Add(Compile(x.Callout, x.Revision.Brief, DefinitionState.Live, shared));
-            }
-            catch (FormatException failure)
-            {
-                // It silences itself, and nothing else; the desk says so where it stands in the list.
-                broken[x.Callout.Id] = failure.Message;
-            }
+        var (compiled, broken) = Compile(live, shared, FindById(siteId));
+        var callouts = compiled.Values.OfType<Callout>().ToList();
         var now = clock.GetCurrentInstant();
-        var (asked, places) = await PlacesAsync(db, siteId, callouts.Select(c => c.Brief), stop);
+        var (asked, places) = await PlacesAsync(db, siteId, live, stop);
         return new LiveSite(
             row,
             sources,
@@ -214,15 +192,59 @@ internal sealed class LiveSites(
         {
             AskedPlaces = asked,
             Places = places,
+            Compiled = compiled,
             Broken = broken,
         };
     }
 
-    private static async Task<Shared> SharedAsync(OutcryDb db, SiteRow row, CancellationToken stop)
+    private static async Task<List<(DefinitionRow Row, RevisionRow Revision)>> PublishedAsync(
+        OutcryDb db,
+        Guid siteId,
+        CancellationToken stop
+    )
+    {
+        var live = await db
+            .Definitions.Where(d => d.SiteId == siteId && d.State == DefinitionState.Live)
+            .Join(
+                db.Revisions,
+                d => new { d.Id, Number = d.Revision },
+                r => new { Id = r.DefinitionId, r.Number },
+                (d, r) => new { d, r }
+            )
+            .ToListAsync(stop);
+        return live.ConvertAll(x => (x.d, x.r));
+    }
+
+    // One that cannot be compiled silences at most itself; the desk says so where it stands in the list.
+    private (Dictionary<Guid, object> Compiled, Dictionary<Guid, BrokenDefinition> Broken) Compile(
+        List<(DefinitionRow Row, RevisionRow Revision)> live,
+        SiteContext context,
+        LiveSite? before
+    )
+    {
+        var compiled = new Dictionary<Guid, object>(live.Count);
+        var broken = new Dictionary<Guid, BrokenDefinition>();
+        foreach (var (row, revision) in live)
+            try
+            {
+                compiled[row.Id] = kinds.Compile(row, revision.Content, context);
+            }
+            catch (FormatException failure)
+            {
+                // What was good last goes on, as long as it is in memory.
+                var good = before?.Compiled.GetValueOrDefault(row.Id);
+                if (good is not null)
+                    compiled[row.Id] = good;
+                broken[row.Id] = new BrokenDefinition(failure.Message, GoesOn: good is not null);
+            }
+        return (compiled, broken);
+    }
+
+    private static async Task<SiteContext> SharedAsync(OutcryDb db, SiteRow row, CancellationToken stop)
     {
         var segments = await db.Segments.Where(s => s.SiteId == row.Id).ToListAsync(stop);
         var groups = await db.PageGroups.Where(g => g.SiteId == row.Id).ToListAsync(stop);
-        return new Shared(
+        return new SiteContext(
             segments.ToDictionary(s => s.Id, s => new Segment(s.Id, s.Name, s.Rule)),
             groups.Select(Group).OfType<PageGroup>().ToDictionary(g => g.Id),
             row.Language,
@@ -262,7 +284,4 @@ internal sealed class LiveSites(
             StringComparer.OrdinalIgnoreCase
         );
     }
-
-    public static Callout Compile(CalloutRow row, Brief brief, DefinitionState state, Shared shared) =>
-        new(row.Id, row.Name, state, row.CreatedAt, row.Revision, brief, shared);
 }

@@ -1,8 +1,9 @@
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
 using Outcry.Store.Signals;
 
 namespace Outcry.Server.Sites;

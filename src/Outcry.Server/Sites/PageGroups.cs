@@ -27,6 +27,7 @@ internal static class PageGroups
     public static async Task<Ok<List<PageGroupView>>> ListAsync(
         Guid siteId,
         OutcryDb db,
+        DefinitionsInUse inUse,
         LiveSites sites,
         TrafficReader reader,
         CancellationToken stop
@@ -37,7 +38,7 @@ internal static class PageGroups
             .Where(g => g.SiteId == siteId)
             .OrderBy(g => g.Position)
             .ToListAsync(stop);
-        var uses = await UsesAsync(db, siteId, stop);
+        var uses = await UsesAsync(inUse, siteId, stop);
         var traffic = await reader.ReadAsync(siteId, stop);
         return TypedResults.Ok(rows.ConvertAll(r => View(r, uses, traffic, sites.GetById(siteId))));
     }
@@ -45,7 +46,7 @@ internal static class PageGroups
     public static PageGroupView View(PageGroupRow row, ILookup<Guid, UseView> uses, SiteTraffic traffic, LiveSite site)
     {
         // What cannot be read any more means no page; its callouts say why they are silent.
-        var rule = site.Shared.Groups.GetValueOrDefault(row.Id)?.Rule ?? RuleOf(row);
+        var rule = site.Context.Groups.GetValueOrDefault(row.Id)?.Rule ?? RuleOf(row);
         var pages = traffic.Pages.Where(p => rule.Decide(p.Page).Shown).ToList();
         return new PageGroupView(
             row.Id,
@@ -66,8 +67,12 @@ internal static class PageGroups
         );
 
     /// <summary>Which callouts name each group, in their draft or in what is live.</summary>
-    public static async Task<ILookup<Guid, UseView>> UsesAsync(OutcryDb db, Guid siteId, CancellationToken stop) =>
-        (await BriefsInUse.ReadAsync(db, siteId, stop))
+    public static async Task<ILookup<Guid, UseView>> UsesAsync(
+        DefinitionsInUse inUse,
+        Guid siteId,
+        CancellationToken stop
+    ) =>
+        (await inUse.ReadAsync(siteId, stop))
             .SelectMany(c =>
                 c.References.PageGroups.Select(group => (group, Use: new UseView(c.Id, c.Name, IsCallout: true)))
             )

@@ -1,7 +1,9 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Store;
@@ -18,7 +20,9 @@ internal static class SitesFeature
         builder.Services.AddSingleton<Robots>();
         builder.Services.AddSingleton<LookedCounter>();
         builder.Services.AddSingleton<TeamPresence>();
+        builder.Services.AddSingleton<LiveKinds>();
         builder.Services.AddSingleton<LiveSites>();
+        builder.Services.AddScoped<DefinitionsInUse>();
         builder.Services.AddSingleton<SiteNews>();
         builder.Services.AddSingleton<TrafficReader>();
         if (!PlatformFeature.IsDocumentBuild)
@@ -107,7 +111,7 @@ internal static class SitesFeature
             source.Name,
             source.Display,
             source.Form is null
-                ? source.Map is null || source.Map.PlaceOf(Core.Sources.Meaning.FirstName) is not null
+                ? source.Map is null || source.Map.PlaceOf(Core.Sources.FieldMeaning.FirstName) is not null
                 : source.Form.FirstName is not null,
             [.. (source.Form?.Fields ?? []).Concat(source.Map?.Fields.Keys ?? [])]
         )

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Server.Intake;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -75,6 +75,7 @@ internal static class ChangeSource
         Guid siteId,
         Guid sourceId,
         OutcryDb db,
+        DefinitionsInUse inUse,
         SiteNews news,
         IClock clock,
         CancellationToken stop
@@ -82,7 +83,7 @@ internal static class ChangeSource
     {
         if (await FindAsync(db, siteId, sourceId, stop) is not { } row)
             return Problems.NotFound("source");
-        var names = (await BriefsInUse.ReadAsync(db, siteId, stop))
+        var names = (await inUse.ReadAsync(siteId, stop))
             .Where(c => c.References.Sources.Contains(sourceId))
             .Select(c => $"\"{c.Name}\"")
             .ToList();

@@ -98,7 +98,7 @@ internal static class EnterByHand
         };
     }
 
-    private static Arrival ToArrival(EventKind kind, EntryRequest entry, CurrentMember member, Instant now)
+    private static IncomingEvent ToArrival(EventKind kind, EntryRequest entry, CurrentMember member, Instant now)
     {
         var fields = new Dictionary<string, string>();
         void Set(string field, string value)
@@ -125,7 +125,7 @@ internal static class EnterByHand
         if (kind == EventKind.Review)
             Set(EventFields.Stars, entry.Stars);
         var product = kind == EventKind.Endorsement ? entry.Who : entry.Product;
-        return new Arrival
+        return new IncomingEvent
         {
             ExternalId = $"hand:{Guid.CreateVersion7():N}",
             Kind = kind,

@@ -203,13 +203,13 @@ internal static class ListForms
         return new FormMapping(
             row.Key,
             [],
-            map.PlaceOf(Meaning.FirstName),
-            map.PlaceOf(Meaning.LastName),
-            map.PlaceOf(Meaning.Email),
-            map.PlaceOf(Meaning.Product),
+            map.PlaceOf(FieldMeaning.FirstName),
+            map.PlaceOf(FieldMeaning.LastName),
+            map.PlaceOf(FieldMeaning.Email),
+            map.PlaceOf(FieldMeaning.Product),
             [],
             null,
-            map.PlaceOf(Meaning.Phone)
+            map.PlaceOf(FieldMeaning.Phone)
         );
     }
 }

@@ -3,8 +3,8 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Caching.Memory;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Sources;
 using Outcry.Server.Platform;
@@ -29,6 +29,7 @@ internal static class ListSources
     public static async Task<Ok<List<SourceView>>> HandleAsync(
         Guid siteId,
         OutcryDb db,
+        DefinitionsInUse inUse,
         NpgsqlDataSource source,
         IMemoryCache cache,
         CurrentMember member,
@@ -47,10 +48,7 @@ internal static class ListSources
             }
         );
         var health = await HealthAsync(source, siteId, usual!, now, stop);
-        var callouts = await db
-            .Callouts.AsNoTracking()
-            .Where(c => c.SiteId == siteId && c.State != DefinitionState.Archived)
-            .ToListAsync(stop);
+        var dependents = (await inUse.ReadAsync(siteId, stop)).Where(d => d.State != DefinitionState.Archived).ToList();
         var rows = await db
             .Sources.AsNoTracking()
             .Where(s => s.SiteId == siteId && s.DeletedAt == null)
@@ -58,14 +56,16 @@ internal static class ListSources
             .ThenBy(s => s.Id)
             .ToListAsync(stop);
         return TypedResults.Ok(
-            rows.ConvertAll(s => View(s, health.GetValueOrDefault(s.Id, SourceHealth.None), callouts, member, request))
+            rows.ConvertAll(s =>
+                View(s, health.GetValueOrDefault(s.Id, SourceHealth.None), dependents, member, request)
+            )
         );
     }
 
     public static SourceView View(
         SourceRow s,
         SourceHealth health,
-        IEnumerable<CalloutRow> callouts,
+        IEnumerable<DefinitionInUse> dependents,
         CurrentMember member,
         HttpRequest request
     )
@@ -102,8 +102,8 @@ internal static class ListSources
             [.. EventFields.Common.Concat(own)],
             own,
             [
-                .. callouts
-                    .Where(c => c.Draft.From.Sources.Contains(s.Id))
+                .. dependents
+                    .Where(c => c.References.Sources.Contains(s.Id))
                     .Select(c => new DependentView(c.Id, c.Name, c.State)),
             ]
         );

@@ -52,7 +52,7 @@ internal sealed record PreviewEventView(
 /// <param name="Fault">Why nothing could be read; null when it could.</param>
 internal sealed record PreviewView(
     IReadOnlyList<JsonPlace> Places,
-    IReadOnlyList<Meaning> Meanings,
+    IReadOnlyList<FieldMeaning> Meanings,
     EventMap Map,
     string? MapFault,
     int Items,

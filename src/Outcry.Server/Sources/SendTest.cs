@@ -50,7 +50,7 @@ internal static class SendTest
             : Problems.Of(StatusCodes.Status409Conflict, "left-out", "The test was left out", recorded.Because ?? "");
     }
 
-    private static Arrival Sample(SourceRow source, CurrentMember member, LiveSite site, Instant now)
+    private static IncomingEvent Sample(SourceRow source, CurrentMember member, LiveSite site, Instant now)
     {
         var name = member.Name.Split(' ', 2);
         var fields = EventFields
@@ -60,7 +60,7 @@ internal static class SendTest
             .Distinct()
             .ToDictionary(f => f, SampleOf);
         var hasAmount = source.EventKind is EventKind.Purchase or EventKind.Booking;
-        return new Arrival
+        return new IncomingEvent
         {
             ExternalId = $"test:{now.ToUnixTimeTicks().ToString(CultureInfo.InvariantCulture)}",
             Kind = source.EventKind,

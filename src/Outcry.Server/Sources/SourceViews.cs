@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;

@@ -1,11 +1,16 @@
 using System.Text.Json;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Care;
 using Outcry.Server.Intake;
@@ -177,7 +182,7 @@ internal static class PlanPage
 
     private static MarkPart MarkOf(LiveSite site, Plan plan, string desk)
     {
-        var shown = plan.Armed.Select(a => $"\"{a.Callout.Name}\" is {ReasonSentence.DueOf(a)}.");
+        var shown = plan.Armed.Select(a => $"\"{a.Callout.Name}\" is {a.DueWords}.");
         var silent = plan.LeftOut.Select(l =>
             $"\"{l.Callout.Name}\" will not show. {ReasonSentence.Say(l.Reason, site.Zone, _ => null)}"
         );

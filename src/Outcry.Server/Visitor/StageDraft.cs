@@ -1,5 +1,7 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
@@ -38,17 +40,17 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
     )
     {
         await using var db = database.Open();
-        var row = await db
-            .Callouts.AsNoTracking()
-            .FirstOrDefaultAsync(c => c.Id == calloutId && c.SiteId == site.Id, stop);
+        var row = await db.DefinitionsOf(site.Id, BriefKind.Callout)
+            .AsNoTracking()
+            .FirstOrDefaultAsync(c => c.Id == calloutId, stop);
         if (row is null)
             return (new Plan([], []), "This callout is gone.");
         var problem = BriefCheck
-            .Problems(row.Draft, [.. site.Sources.Values.Select(SitesFeature.Offer)], site.Shared)
+            .Problems(row.Draft.Read<Brief>(), [.. site.Sources.Values.Select(SitesFeature.Offer)], site.Context)
             .FirstOrDefault(p => p.Blocks);
         if (problem is not null)
             return (new Plan([], []), problem.Message);
-        var draft = LiveSites.Compile(row, row.Draft, DefinitionState.Live, site.Shared);
+        var draft = BriefKind.Instance.Compile(row.In(DefinitionState.Live), row.Draft.Read<Brief>(), site.Context);
         var snapshot = await DraftSite.WithAsync(site, [draft], draft, counter, now, stop);
         var plan = Planner.MakePlan(
             snapshot,

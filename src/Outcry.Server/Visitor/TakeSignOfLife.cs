@@ -1,6 +1,7 @@
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
+using Outcry.Core.Timing;
 using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;

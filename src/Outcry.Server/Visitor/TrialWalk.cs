@@ -3,6 +3,8 @@ using System.Security.Cryptography;
 using System.Text;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
+using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
@@ -44,7 +46,7 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
             visitor,
             who.FactsAt(now, site.Zone),
             now,
-            new PlanOptions(Explain: true, lifted) { Deeds = who.DeedsAt(now) }
+            new PlanOptions(Explain: true, lifted) { PastEvents = who.PastEventsAt(now) }
         );
         return PlanPage.Write(
             site,
@@ -65,7 +67,9 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
         if (draft is not { } id)
             return site.Snapshot;
         await using var db = database.Open();
-        var row = await db.Callouts.AsNoTracking().FirstOrDefaultAsync(c => c.Id == id && c.SiteId == site.Id, stop);
+        var row = await db.DefinitionsOf(site.Id, BriefKind.Callout)
+            .AsNoTracking()
+            .FirstOrDefaultAsync(c => c.Id == id, stop);
         return row is null
             ? site.Snapshot
             : (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop))?.Site ?? site.Snapshot;
@@ -106,7 +110,7 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
                         a.Callout.Name,
                         Shows: true,
                         a.DueMs,
-                        ReasonSentence.DueOf(a),
+                        a.DueWords,
                         Address(a.Callout, ControlPlace.When)
                     )),
                 .. plan

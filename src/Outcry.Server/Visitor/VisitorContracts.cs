@@ -1,7 +1,7 @@
 using System.Buffers;
 using System.Text.Json;
 using System.Text.Json.Serialization;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Timing;
 
 namespace Outcry.Server.Visitor;

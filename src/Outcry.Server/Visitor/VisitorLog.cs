@@ -1,5 +1,5 @@
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
 
@@ -33,7 +33,7 @@ internal static class VisitorLog
                 "start" => visitor.Started(callout.Id, at, takesPlace),
                 "ask" => visitor.Started(callout.Id, at, takesBudget: false),
                 "end" => takesPlace ? visitor.Ended(at) : visitor,
-                "close" => visitor.Closed(callout.Id, at, callout.Hush, callout.Class == CalloutClass.Dialog),
+                "close" => visitor.Closed(callout.Id, at, callout.Targeting.Hush, callout.Class == CalloutClass.Dialog),
                 "click" => visitor.Clicked(callout.Id, at),
                 _ => visitor,
             };

@@ -1,8 +1,11 @@
 using System.Runtime.CompilerServices;
 using System.Text.Json;
+using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
 using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Server.Visitor;
@@ -46,7 +49,7 @@ internal static class WriteCue
             armed.Turns[0].Voice.Language,
             onStage,
             armed.Instead is not null && !onStage,
-            onStage || ReferenceEquals(armed.Triggers, armed.Callout.Triggers) ? null : armed.Triggers.Count
+            onStage || ReferenceEquals(armed.Triggers, armed.Callout.Targeting.Triggers) ? null : armed.Triggers.Count
         );
 
     /// <summary>The built-in words that the cues need, by language.</summary>
@@ -102,7 +105,7 @@ internal static class WriteCue
             TrueOrNull(when.Join == Join.Any),
             when.TurnGapSeconds * 1000L,
             when.Rounds == 1 || look.Shape == Shape.Crawl ? null : when.Rounds,
-            (long)callout.Hush.TotalMilliseconds,
+            (long)callout.Targeting.Hush.TotalMilliseconds,
             TrueOrNull(manner.AskedOnly),
             TrueOrNull(callout.Brief.HowOften.Unit == RepeatUnit.PageView),
             TrueOrNull(when.OnlyIfAvailable && !manner.AtOnce),

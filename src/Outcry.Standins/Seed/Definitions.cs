@@ -1,12 +1,13 @@
 using System.Security.Cryptography;
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
+using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Server.Intake;
 using Outcry.Store;
@@ -43,12 +44,12 @@ internal sealed class Definitions(string siteAddress, Instant start)
     public static EventMap StockMap { get; } =
         new(
             EventKind.StockLevel,
-            new Dictionary<Meaning, string>
+            new Dictionary<FieldMeaning, string>
             {
-                [Meaning.Time] = "/change/at",
-                [Meaning.Product] = "/item/title",
-                [Meaning.ProductAddress] = "/item/page",
-                [Meaning.Left] = "/levels/0/on_hand",
+                [FieldMeaning.Time] = "/change/at",
+                [FieldMeaning.Product] = "/item/title",
+                [FieldMeaning.ProductAddress] = "/item/page",
+                [FieldMeaning.Left] = "/levels/0/on_hand",
             },
             new Dictionary<string, string>()
         );
@@ -112,14 +113,14 @@ internal sealed class Definitions(string siteAddress, Instant start)
         reviews.Poll = new Polling($"{siteAddress}/outside/reviews.json", PollFormat.Json, "/data/reviews", 60, 100);
         reviews.Map = new EventMap(
             EventKind.Review,
-            new Dictionary<Meaning, string>
+            new Dictionary<FieldMeaning, string>
             {
-                [Meaning.Id] = "/id",
-                [Meaning.Time] = "/created",
-                [Meaning.FirstName] = "/author",
-                [Meaning.Stars] = "/rating",
-                [Meaning.Words] = "/text",
-                [Meaning.Product] = "/item",
+                [FieldMeaning.Id] = "/id",
+                [FieldMeaning.Time] = "/created",
+                [FieldMeaning.FirstName] = "/author",
+                [FieldMeaning.Stars] = "/rating",
+                [FieldMeaning.Words] = "/text",
+                [FieldMeaning.Product] = "/item",
             },
             new Dictionary<string, string>()
         );
@@ -130,7 +131,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
         followers.Poll = new Polling($"{siteAddress}/outside/profile.json", PollFormat.Json, "", 240, 1, "followers");
         followers.Map = new EventMap(
             EventKind.Total,
-            new Dictionary<Meaning, string> { [Meaning.Total] = "/profile/followers" },
+            new Dictionary<FieldMeaning, string> { [FieldMeaning.Total] = "/profile/followers" },
             new Dictionary<string, string>()
         );
         Followers = followers;
@@ -145,7 +146,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
     }
 
     /// <summary>The callouts, with the day of the past on which each went live.</summary>
-    public IEnumerable<(CalloutRow Row, int? LiveFromDay, DefinitionState EndsAs)> Callouts()
+    public IEnumerable<(DefinitionRow Row, int? LiveFromDay, DefinitionState EndsAs)> Callouts()
     {
         var bought = Moment(EventKind.Purchase, Checkout, "{{ name | default: someone }}");
         yield return (
@@ -270,7 +271,7 @@ internal sealed class Definitions(string siteAddress, Instant start)
     }
 
     // One of every other kind, each in a shape that suits it.
-    private IEnumerable<(CalloutRow Row, int? LiveFromDay, DefinitionState EndsAs)> OtherKinds()
+    private IEnumerable<(DefinitionRow Row, int? LiveFromDay, DefinitionState EndsAs)> OtherKinds()
     {
         var booked = StarterBrief.For(CalloutKind.Tally, EventKind.Booking, [Checkout.Id]);
         yield return (
@@ -441,14 +442,15 @@ internal sealed class Definitions(string siteAddress, Instant start)
     private static HowOftenFacet Every(RepeatUnit unit, int every, int? mostVisits, int hushHours) =>
         new(unit, every, mostVisits, null, UntilClicked: false, hushHours, Pause.None, [], Pause.ForEver);
 
-    private CalloutRow Row(string name, Brief brief) =>
+    private DefinitionRow Row(string name, Brief brief) =>
         new()
         {
             WorkspaceId = Workspace.Id,
             SiteId = Site.Id,
             Name = name,
             State = DefinitionState.Draft,
-            Draft = brief,
+            Kind = BriefKind.Callout,
+            Draft = KeptContent.Of(brief),
             DraftVersion = 1,
             CreatedAt = start,
             ChangedAt = start,

@@ -28,14 +28,14 @@ internal sealed class Extras(IServiceProvider services, Definitions definitions,
         var upload = await uploads.KeepAsync(definitions.Site.Id, "spring-waitlist.csv", file, CancellationToken.None);
         var map = new EventMap(
             EventKind.SignUp,
-            new Dictionary<Meaning, string>
+            new Dictionary<FieldMeaning, string>
             {
-                [Meaning.FirstName] = "Name",
-                [Meaning.Email] = "E-mail",
-                [Meaning.Product] = "Workshop",
-                [Meaning.Time] = "Signed up",
-                [Meaning.City] = "Town",
-                [Meaning.Country] = "Country",
+                [FieldMeaning.FirstName] = "Name",
+                [FieldMeaning.Email] = "E-mail",
+                [FieldMeaning.Product] = "Workshop",
+                [FieldMeaning.Time] = "Signed up",
+                [FieldMeaning.City] = "Town",
+                [FieldMeaning.Country] = "Country",
             },
             new Dictionary<string, string>()
         );
@@ -59,7 +59,7 @@ internal sealed class Extras(IServiceProvider services, Definitions definitions,
             }
         )
             await recorder.RecordAsync(
-                new Arrival
+                new IncomingEvent
                 {
                     ExternalId = $"hand:{who}",
                     Kind = EventKind.Endorsement,
@@ -93,7 +93,7 @@ internal sealed class Extras(IServiceProvider services, Definitions definitions,
             }
         )
             await recorder.RecordAsync(
-                new Arrival
+                new IncomingEvent
                 {
                     ExternalId = $"stock:{product}:{left}",
                     Kind = EventKind.StockLevel,

@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Visitors;

@@ -1,7 +1,7 @@
 using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Outcry.Core.Planning;
+using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Server.Accounts;
 using Outcry.Server.Intake;
@@ -70,7 +70,7 @@ internal static class SeedCommand
         var callouts = definitions.Callouts().ToList();
         await using (var db = database.Open())
         {
-            db.Callouts.AddRange(callouts.Select(c => c.Row));
+            db.Definitions.AddRange(callouts.Select(c => c.Row));
             await db.SaveChangesAsync();
         }
         var past = new PastMaker(
@@ -111,27 +111,16 @@ internal static class SeedCommand
         SystemDb database,
         LiveSites sites,
         Definitions definitions,
-        CalloutRow callout,
+        DefinitionRow callout,
         Instant at
     )
     {
         await using var db = database.Open();
-        var row = await db.Callouts.FirstAsync(c => c.Id == callout.Id);
-        row.Revision++;
+        var row = await db.Definitions.FirstAsync(c => c.Id == callout.Id);
         row.State = DefinitionState.Live;
         row.ChangedAt = at;
         row.ChangedBy = "Marta Quill";
-        db.Revisions.Add(
-            new RevisionRow
-            {
-                WorkspaceId = row.WorkspaceId,
-                CalloutId = row.Id,
-                Number = row.Revision,
-                Brief = row.Draft,
-                PublishedAt = at,
-                PublishedBy = "Marta Quill",
-            }
-        );
+        db.Revisions.Add(row.Freeze(at, "Marta Quill"));
         await db.SaveChangesAsync();
         await sites.ReloadAsync(definitions.Site.Id, CancellationToken.None);
     }
@@ -140,14 +129,14 @@ internal static class SeedCommand
         SystemDb database,
         LiveSites sites,
         Definitions definitions,
-        CalloutRow callout,
+        DefinitionRow callout,
         DefinitionState state,
         Instant at
     )
     {
         await using var db = database.Open();
         await db
-            .Callouts.Where(c => c.Id == callout.Id)
+            .Definitions.Where(c => c.Id == callout.Id)
             .ExecuteUpdateAsync(u =>
                 u.SetProperty(c => c.State, state)
                     .SetProperty(c => c.ChangedAt, at)

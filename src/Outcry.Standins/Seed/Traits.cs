@@ -1,7 +1,7 @@
 using System.Collections.Immutable;
 using NodaTime;
 using Outcry.Core.Evidence;
-using Outcry.Core.Planning;
+using Outcry.Core.Performing;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Visitors;
 

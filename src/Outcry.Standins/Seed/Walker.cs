@@ -1,6 +1,5 @@
 using NodaTime;
 using Outcry.Core.Pages;
-using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Standins.Site;
 

@@ -1,7 +1,8 @@
 using System.Security.Cryptography;
 using NodaTime;
 using Outcry.Core.Care;
-using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Store.Rows;

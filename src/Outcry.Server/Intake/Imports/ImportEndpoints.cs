@@ -139,7 +139,7 @@ internal static class ImportEndpoints
         // What the numbers of a column show is offered; what a person chose stands.
         map = map with
         {
-            Dates = map.Dates ?? ImportFile.DatesOf(upload.Path, upload.Shape, map.PlaceOf(Meaning.Time)),
+            Dates = map.Dates ?? ImportFile.DatesOf(upload.Path, upload.Shape, map.PlaceOf(FieldMeaning.Time)),
         };
         var site = sites.GetById(siteId);
         var display = DisplayPolicy.For(request.EventKind);

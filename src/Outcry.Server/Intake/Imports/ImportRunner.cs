@@ -134,7 +134,7 @@ internal sealed partial class ImportRunner(
         var now = clock.GetCurrentInstant();
         var zone = sites.GetById(order.Source.SiteId).Zone;
         var from = order.Newest is { } newest ? OldestOfNewest(order, newest, now, zone, stop) : Instant.MinValue;
-        var lot = new List<Arrival>(Lot);
+        var lot = new List<IncomingEvent>(Lot);
         var rejects = new List<RejectRow>();
         var taken = 0;
         foreach (var line in ImportFile.Rows(order.Upload.Path, order.Upload.Shape))
@@ -155,7 +155,12 @@ internal sealed partial class ImportRunner(
         await FlushAsync(order, row, lot, rejects, now, stop);
     }
 
-    private static (Arrival?, ArrivalFault?) Read(ImportOrder order, FileRow line, Instant now, DateTimeZone zone) =>
+    private static (IncomingEvent?, ArrivalFault?) Read(
+        ImportOrder order,
+        FileRow line,
+        Instant now,
+        DateTimeZone zone
+    ) =>
         line.Item is { } item
             ? MapReader.Read(order.Map, item.Read, new ReadingContext(item.ContentId, now, zone))
             : (null, new ArrivalFault("", line.Fault!));
@@ -202,7 +207,7 @@ internal sealed partial class ImportRunner(
     private async Task FlushAsync(
         ImportOrder order,
         ImportRow row,
-        List<Arrival> lot,
+        List<IncomingEvent> lot,
         List<RejectRow> rejects,
         Instant now,
         CancellationToken stop

@@ -78,21 +78,21 @@ internal static class ListReader
         {
             PollFormat.Feed => Map(
                 EventKind.Post,
-                (Meaning.Id, "id"),
-                (Meaning.Time, "published"),
-                (Meaning.Product, "title"),
-                (Meaning.ProductAddress, "link"),
-                (Meaning.Words, "summary")
+                (FieldMeaning.Id, "id"),
+                (FieldMeaning.Time, "published"),
+                (FieldMeaning.Product, "title"),
+                (FieldMeaning.ProductAddress, "link"),
+                (FieldMeaning.Words, "summary")
             ),
             PollFormat.JsonLd => Map(
                 EventKind.Review,
-                (Meaning.Id, "/@id"),
-                (Meaning.Time, "/datePublished"),
-                (Meaning.FirstName, "/author/name"),
-                (Meaning.Stars, "/reviewRating/ratingValue"),
-                (Meaning.Words, "/reviewBody"),
-                (Meaning.Product, "/itemReviewed/name"),
-                (Meaning.ProductAddress, "/itemReviewed/url")
+                (FieldMeaning.Id, "/@id"),
+                (FieldMeaning.Time, "/datePublished"),
+                (FieldMeaning.FirstName, "/author/name"),
+                (FieldMeaning.Stars, "/reviewRating/ratingValue"),
+                (FieldMeaning.Words, "/reviewBody"),
+                (FieldMeaning.Product, "/itemReviewed/name"),
+                (FieldMeaning.ProductAddress, "/itemReviewed/url")
             ),
             _ => null,
         };
@@ -276,6 +276,6 @@ internal static class ListReader
     private static string? Plain(string? markup) =>
         markup is null ? null : new HtmlParser().ParseDocument(markup).Body?.TextContent.Trim();
 
-    private static EventMap Map(EventKind kind, params (Meaning, string)[] places) =>
+    private static EventMap Map(EventKind kind, params (FieldMeaning, string)[] places) =>
         new(kind, places.ToDictionary(p => p.Item1, p => p.Item2), new Dictionary<string, string>());
 }

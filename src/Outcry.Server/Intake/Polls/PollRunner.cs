@@ -171,7 +171,7 @@ internal sealed class PollRunner(
         if (map is null || map.Fault() is not null)
             return PollOutcome.Failed(map?.Fault() ?? "Say first what stands where in the list.");
         var zone = sites.GetById(source.SiteId).Zone;
-        var arrivals = new List<Arrival>();
+        var arrivals = new List<IncomingEvent>();
         var rejected = 0;
         string? firstRejected = null;
         foreach (var item in items)
@@ -207,7 +207,7 @@ internal sealed class PollRunner(
     }
 
     // A total is news once a day or when it has changed; which of the two its id says.
-    private static Arrival Own(Arrival arrival, SourceRow source, Polling poll, Instant now) =>
+    private static IncomingEvent Own(IncomingEvent arrival, SourceRow source, Polling poll, Instant now) =>
         source.EventKind != EventKind.Total
             ? arrival
             : arrival with

@@ -9,7 +9,7 @@ import { useNow } from '../lib/useNow';
 import { mayAct } from '../session/model';
 import { ShapeSign } from '../ui/ShapeSign';
 import { StateSign } from '../ui/StateSign';
-import { type CalloutListItem, type Move, moveCallout, startCallout } from './api';
+import { type CalloutListItem, duplicateCallout, type Move, moveCallout } from './api';
 import { ControlLink } from './ReasonLine';
 import { useNames } from './useNames';
 import { triggerWords } from './when';
@@ -70,6 +70,7 @@ export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; 
 const NOTES: Record<Schema<'CalloutNote'>, string> = {
   starterWording: 'Still the starter wording.',
   cannotBeShown: 'Live, but cannot be shown.',
+  shownAsBefore: 'What was published last cannot be shown; visitors see what was good before.',
   notHeard: 'The snippet has not been heard since it went live.',
   waitingForFirst: 'Waiting for its first showing.',
   notShownLately: 'Not shown in the last 24 hours.',
@@ -115,7 +116,7 @@ function Acts({ row }: { row: CalloutListItem }) {
     onSettled: () => void queries.invalidateQueries({ queryKey: ['callouts'] }),
   });
   const copy = useMutation({
-    mutationFn: () => startCallout(site.id, { copyOf: row.id }),
+    mutationFn: () => duplicateCallout(site.id, row.id),
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
   const publisher = mayAct(member.role, 'publisher');

@@ -5,7 +5,7 @@ import { useDesk } from '../app/desk';
 import { Refusal } from '../lib/api';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
-import { type CalloutListItem, groupCallout, type Move, moveCallout, startCallout } from './api';
+import { type CalloutListItem, duplicateCallout, groupCallout, type Move, moveCallout } from './api';
 
 const FITS: Record<Move, (c: CalloutListItem) => boolean> = {
   pause: (c) => c.state === 'live',
@@ -86,7 +86,7 @@ export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly Callou
             each.mutate(
               {
                 fitting: chosen,
-                act: (c) => startCallout(site.id, { copyOf: c.id }),
+                act: (c) => duplicateCallout(site.id, c.id),
               },
               { onSuccess: ({ count, refused }) => setDone({ words: `Duplicated ${count}, as drafts.`, undo: undefined, refused }) },
             )

@@ -15,7 +15,7 @@ export const calloutsQuery = (siteId: string, archived: boolean) =>
 export const calloutQuery = (siteId: string, calloutId: string) =>
   queryOptions({
     queryKey: ['callout', siteId, calloutId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}', { params: { path: { siteId, calloutId } } })),
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}', { params: { path: { siteId, id: calloutId } } })),
   });
 
 export const sourcesQuery = (siteId: string) =>
@@ -53,26 +53,29 @@ export const readyQuery = (siteId: string) =>
     staleTime: 60_000,
   });
 
-const NOTHING: Schema<'StartRequest'> = { source: null, copyOf: null, pageGroup: null, kind: null, ready: null };
+const NOTHING: Schema<'StartRequest'> = { source: null, pageGroup: null, kind: null, ready: null };
 
 export const startCallout = (siteId: string, from: Partial<Schema<'StartRequest'>>) =>
   answered(client.POST('/api/sites/{siteId}/callouts', { params: { path: { siteId } }, body: { ...NOTHING, ...from } }));
 
+export const duplicateCallout = (siteId: string, calloutId: string) =>
+  answered(client.POST('/api/sites/{siteId}/callouts/{id}/duplicate', { params: { path: { siteId, id: calloutId } } }));
+
 export type Move = 'pause' | 'resume' | 'archive' | 'restore';
 
 export function moveCallout(siteId: string, calloutId: string, move: Move): Promise<Callout> {
-  const params = { params: { path: { siteId, calloutId } } };
+  const params = { params: { path: { siteId, id: calloutId } } };
   switch (move) {
     case 'pause':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/pause', params));
+      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/pause', params));
     case 'resume':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/resume', params));
+      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/resume', params));
     case 'archive':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/archive', params));
+      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/archive', params));
     case 'restore':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{calloutId}/restore', params));
+      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/restore', params));
   }
 }
 
 export const groupCallout = (siteId: string, calloutId: string, group: string) =>
-  answered(client.PUT('/api/sites/{siteId}/callouts/{calloutId}/group', { params: { path: { siteId, calloutId } }, body: { group } }));
+  answered(client.PUT('/api/sites/{siteId}/callouts/{id}/group', { params: { path: { siteId, id: calloutId } }, body: { group } }));

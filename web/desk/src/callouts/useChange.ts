@@ -24,16 +24,16 @@ export function useChange() {
           'It has a draft',
           `"${known.name}" has changes that are not published yet. Publish or undo them in its brief first; nothing was changed.`,
         );
-      const path = { path: { siteId: site.id, calloutId } };
+      const path = { path: { siteId: site.id, id: calloutId } };
       const saved = await answered(
-        client.PUT('/api/sites/{siteId}/callouts/{calloutId}/draft', {
+        client.PUT('/api/sites/{siteId}/callouts/{id}/draft', {
           params: path,
-          body: { name: known.name, brief, version: known.draftVersion },
+          body: { name: known.name, content: brief, version: known.draftVersion },
         }),
       );
       if (into === 'draft') return saved;
       return await answered(
-        client.POST('/api/sites/{siteId}/callouts/{calloutId}/publish', { params: path, body: { version: saved.draftVersion } }),
+        client.POST('/api/sites/{siteId}/callouts/{id}/publish', { params: path, body: { version: saved.draftVersion } }),
       );
     },
     onSettled: () => {

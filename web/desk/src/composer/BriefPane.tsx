@@ -32,7 +32,7 @@ export function BriefPane({
   brief: Brief;
   live: Brief | null;
   names: Names;
-  problems: readonly Schema<'BriefProblem'>[];
+  problems: readonly Schema<'ProblemView'>[];
   mayEdit: boolean;
   /** The facet whose first phrase is open at first. */
   openAt: string | undefined;

@@ -30,8 +30,9 @@ export function RevisionsPanel({
   const [chosen, setChosen] = useState<number>();
   const list = revisions.data ?? [];
   const shown = list.find((r) => r.number === (chosen ?? list[0]?.number));
-  const diffs = shown ? compareBriefs(shown.brief, draft, names) : [];
-  const hidden = shown && diffs.length === 0 && JSON.stringify(shown.brief) !== JSON.stringify(draft);
+  const content = shown?.content;
+  const diffs = content ? compareBriefs(content, draft, names) : [];
+  const hidden = content && diffs.length === 0 && JSON.stringify(content) !== JSON.stringify(draft);
   return (
     <Panel
       label="Revisions"
@@ -42,7 +43,7 @@ export function RevisionsPanel({
         shown &&
         mayEdit && (
           <>
-            <Button disabled={diffs.length === 0 && !hidden} onClick={() => onRestore(shown.brief)}>
+            <Button disabled={diffs.length === 0 && !hidden} onClick={() => content && onRestore(content)}>
               Bring revision {shown.number} back as the draft
             </Button>
             <span className="text-[12px] text-soft">Ctrl Z undoes it.</span>
@@ -69,7 +70,7 @@ export function RevisionsPanel({
                   <b>Revision {r.number}</b>
                   {r.number === callout.revision && callout.state === 'live' && <span className="text-good">live</span>}
                   <span className="ms-auto text-soft">
-                    {r.by}, {day(r.at)}, {clock(r.at)}
+                    {r.publishedBy}, {day(r.publishedAt)}, {clock(r.publishedAt)}
                   </span>
                 </button>
               </li>

@@ -6,7 +6,7 @@ import type { SheetSearch } from '../runsheet/api';
 export const evidenceQuery = (siteId: string, calloutId: string, version: number) =>
   queryOptions({
     queryKey: ['evidence', siteId, calloutId, version],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/evidence', { params: { path: { siteId, calloutId } } })),
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}/evidence', { params: { path: { siteId, id: calloutId } } })),
     placeholderData: (before) => before,
   });
 
@@ -15,8 +15,8 @@ export const rehearsalQuery = (siteId: string, calloutId: string, version: numbe
     queryKey: ['rehearsal', siteId, calloutId, version, path, who],
     queryFn: () =>
       answered(
-        client.GET('/api/sites/{siteId}/callouts/{calloutId}/rehearsal', {
-          params: { path: { siteId, calloutId }, query: { path, ...who } },
+        client.GET('/api/sites/{siteId}/callouts/{id}/rehearsal', {
+          params: { path: { siteId, id: calloutId }, query: { path, ...who } },
         }),
       ),
     placeholderData: (before) => before,
@@ -25,20 +25,19 @@ export const rehearsalQuery = (siteId: string, calloutId: string, version: numbe
 export const whyQuery = (siteId: string, calloutId: string, version: number) =>
   queryOptions({
     queryKey: ['rehearsal', siteId, calloutId, version, 'why'],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/why', { params: { path: { siteId, calloutId } } })),
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}/why', { params: { path: { siteId, id: calloutId } } })),
   });
 
 export const revisionsQuery = (siteId: string, calloutId: string) =>
   queryOptions({
     queryKey: ['callout', siteId, calloutId, 'revisions'],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/revisions', { params: { path: { siteId, calloutId } } })),
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}/revisions', { params: { path: { siteId, id: calloutId } } })),
   });
 
 export const publicationQuery = (siteId: string, calloutId: string, version: number) =>
   queryOptions({
     queryKey: ['rehearsal', siteId, calloutId, version, 'publication'],
-    queryFn: () =>
-      answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/publication', { params: { path: { siteId, calloutId } } })),
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}/publication', { params: { path: { siteId, id: calloutId } } })),
   });
 
 export const pointsQuery = (siteId: string) =>
@@ -65,8 +64,8 @@ export const stageQuery = (siteId: string, calloutId: string, language: string) 
     queryKey: ['stage', siteId, calloutId, language],
     queryFn: () =>
       answered(
-        client.POST('/api/sites/{siteId}/callouts/{calloutId}/stage', {
-          params: { path: { siteId, calloutId }, query: language ? { language } : {} },
+        client.POST('/api/sites/{siteId}/callouts/{id}/stage', {
+          params: { path: { siteId, id: calloutId }, query: language ? { language } : {} },
         }),
       ),
     placeholderData: (before) => before,
@@ -75,16 +74,16 @@ export const stageQuery = (siteId: string, calloutId: string, language: string) 
 
 export const saveDraft = (siteId: string, calloutId: string, name: string, brief: Brief, version: number) =>
   answered(
-    client.PUT('/api/sites/{siteId}/callouts/{calloutId}/draft', {
-      params: { path: { siteId, calloutId } },
-      body: { name, brief, version },
+    client.PUT('/api/sites/{siteId}/callouts/{id}/draft', {
+      params: { path: { siteId, id: calloutId } },
+      body: { name, content: brief, version },
     }),
   );
 
 export const publish = (siteId: string, calloutId: string, version: number) =>
   answered(
-    client.POST('/api/sites/{siteId}/callouts/{calloutId}/publish', {
-      params: { path: { siteId, calloutId } },
+    client.POST('/api/sites/{siteId}/callouts/{id}/publish', {
+      params: { path: { siteId, id: calloutId } },
       body: { version },
     }),
   );

@@ -4,7 +4,7 @@ export type EventKind = Schema<'EventKind'>;
 export type SourceKind = Schema<'SourceKind'>;
 
 /** What a place in somebody else's data can mean. */
-export type Meaning = Schema<'Meaning'>;
+export type Meaning = Schema<'FieldMeaning'>;
 
 /** Kinds of events as one says them of one event, and of many. */
 export const KINDS: Record<EventKind, readonly [one: string, many: string]> = {

@@ -535,7 +535,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/callouts/{calloutId}/replay": {
+    "/api/sites/{siteId}/callouts/{id}/replay": {
         parameters: {
             query?: never;
             header?: never;
@@ -1144,6 +1144,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/callouts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetCallout"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["SaveCalloutDraft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PublishCallout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["DuplicateCallout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PauseCallout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ResumeCallout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ArchiveCallout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RestoreCallout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListCalloutRevisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["GroupCallout"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts": {
         parameters: {
             query?: never;
@@ -1192,119 +1352,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/callouts/{calloutId}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["GetCallout"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/draft": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["SaveDraft"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/publish": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["PublishCallout"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/pause": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["PauseCallout"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/resume": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["ResumeCallout"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/archive": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["ArchiveCallout"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/restore": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post: operations["RestoreCallout"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/evidence": {
+    "/api/sites/{siteId}/callouts/{id}/evidence": {
         parameters: {
             query?: never;
             header?: never;
@@ -1320,7 +1368,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/callouts/{calloutId}/rehearsal": {
+    "/api/sites/{siteId}/callouts/{id}/rehearsal": {
         parameters: {
             query?: never;
             header?: never;
@@ -1336,23 +1384,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/callouts/{calloutId}/group": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put: operations["GroupCallout"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/why": {
+    "/api/sites/{siteId}/callouts/{id}/why": {
         parameters: {
             query?: never;
             header?: never;
@@ -1368,23 +1400,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/callouts/{calloutId}/revisions": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["ListRevisions"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{siteId}/callouts/{calloutId}/publication": {
+    "/api/sites/{siteId}/callouts/{id}/publication": {
         parameters: {
             query?: never;
             header?: never;
@@ -1400,7 +1416,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/callouts/{calloutId}/stage": {
+    "/api/sites/{siteId}/callouts/{id}/stage": {
         parameters: {
             query?: never;
             header?: never;
@@ -1745,20 +1761,6 @@ export interface components {
              */
             holdbackPercent: number;
         };
-        /** @description Something in a brief that cannot go live, or that its author should know. */
-        BriefProblem: {
-            /** @description Where it stands. */
-            facet: components["schemas"]["Facet"];
-            /** @description Which field, in the API's spelling. */
-            field: string;
-            /** @description A sentence for the author. */
-            message: string;
-            /**
-             * @description Whether it stands in the way of publishing.
-             * @default true
-             */
-            blocks: boolean;
-        };
         /**
          * @description What a notification tells.
          * @enum {unknown}
@@ -1781,7 +1783,7 @@ export interface components {
             changedBy: string;
         };
         /** @enum {unknown} */
-        CalloutNote: "starterWording" | "cannotBeShown" | "notHeard" | "waitingForFirst" | "notShownLately";
+        CalloutNote: "starterWording" | "cannotBeShown" | "shownAsBefore" | "notHeard" | "waitingForFirst" | "notShownLately";
         CalloutNoteView: {
             note: components["schemas"]["CalloutNote"];
             why: string;
@@ -1812,7 +1814,7 @@ export interface components {
             draftVersion: number;
             draft: components["schemas"]["Brief"];
             live: null | components["schemas"]["Brief"];
-            problems: components["schemas"]["BriefProblem"][];
+            problems: components["schemas"]["ProblemView"][];
             untouchedWording: boolean;
             changedAt: components["schemas"]["Instant"];
             changedBy: string;
@@ -1908,13 +1910,6 @@ export interface components {
         };
         /** @enum {unknown} */
         DateOrder: "dayFirst" | "monthFirst" | null;
-        DeedView: {
-            /** Format: uuid */
-            eventId: string;
-            at: components["schemas"]["Instant"];
-            kind: components["schemas"]["EventKind"];
-            about: string;
-        };
         /**
          * @description Where a definition stands in its life: a callout, and whatever else is drafted, published and put away.
          * @enum {unknown}
@@ -2196,6 +2191,11 @@ export interface components {
             /** @description With what; ignored for Comparison.Filled. */
             value: string;
         };
+        /**
+         * @description What a place in somebody else's data can mean.
+         * @enum {unknown}
+         */
+        FieldMeaning: "id" | "time" | "firstName" | "lastName" | "email" | "phone" | "city" | "region" | "country" | "product" | "productAddress" | "productPicture" | "category" | "amount" | "currency" | "page" | "visitor" | "stars" | "words" | "left" | "total" | "test";
         FiguresView: {
             /** Format: int32 */
             shown: number;
@@ -2474,7 +2474,7 @@ export interface components {
             signature?: null | string;
         };
         /** @description Something that an imagined visitor did on the site. */
-        ImaginedDeed: {
+        ImaginedEvent: {
             /** @description What. */
             kind: components["schemas"]["EventKind"];
             /**
@@ -2566,7 +2566,7 @@ export interface components {
                 [key: string]: string;
             };
             /** @description What the visitor did on the site. */
-            deeds?: components["schemas"]["ImaginedDeed"][];
+            pastEvents?: components["schemas"]["ImaginedEvent"][];
         };
         ImportPreviewRequest: {
             eventKind: components["schemas"]["EventKind"];
@@ -2770,11 +2770,6 @@ export interface components {
             leaveOuts: components["schemas"]["LeaveOutOffer"][];
         };
         /**
-         * @description What a place in somebody else's data can mean.
-         * @enum {unknown}
-         */
-        Meaning: "id" | "time" | "firstName" | "lastName" | "email" | "phone" | "city" | "region" | "country" | "product" | "productAddress" | "productPicture" | "category" | "amount" | "currency" | "page" | "visitor" | "stars" | "words" | "left" | "total" | "test";
-        /**
          * @description What a count counts.
          * @enum {unknown}
          */
@@ -2897,6 +2892,13 @@ export interface components {
             name: string;
             passed: null | boolean;
             sentence: string;
+        };
+        PastEventView: {
+            /** Format: uuid */
+            eventId: string;
+            at: components["schemas"]["Instant"];
+            kind: components["schemas"]["EventKind"];
+            about: string;
         };
         PatternView: {
             pattern: string;
@@ -3122,7 +3124,7 @@ export interface components {
         };
         PreviewView: {
             places: components["schemas"]["JsonPlace"][];
-            meanings: components["schemas"]["Meaning"][];
+            meanings: components["schemas"]["FieldMeaning"][];
             map: components["schemas"]["EventMap"];
             mapFault: null | string;
             /** Format: int32 */
@@ -3137,6 +3139,12 @@ export interface components {
             status?: null | number;
             detail?: null | string;
             instance?: null | string;
+        };
+        ProblemView: {
+            facet: components["schemas"]["Facet"];
+            field: string;
+            message: string;
+            blocks: boolean;
         };
         PublicationView: {
             effects: string[];
@@ -3563,12 +3571,19 @@ export interface components {
              */
             visitorDays: number;
         };
-        RevisionView: {
-            /** Format: int32 */
+        /** @description A frozen version of a definition's content. */
+        RevisionOfBrief: {
+            /**
+             * Format: int32
+             * @description From 1, by publication.
+             */
             number: number;
-            at: components["schemas"]["Instant"];
-            by: string;
-            brief: components["schemas"]["Brief"];
+            /** @description What was published. */
+            content: components["schemas"]["Brief"];
+            /** @description When. */
+            publishedAt: components["schemas"]["Instant"];
+            /** @description By whom. */
+            publishedBy: string;
         };
         /** @enum {unknown} */
         Role: "viewer" | "editor" | "publisher" | "owner";
@@ -3606,9 +3621,9 @@ export interface components {
             lanes: components["schemas"]["LaneView"][];
             offSheet: components["schemas"]["OffSheetView"][];
         };
-        SaveDraftRequest: {
+        SaveDraftRequestOfBrief: {
             name: string;
-            brief: components["schemas"]["Brief"];
+            content: components["schemas"]["Brief"];
             /** Format: int32 */
             version: number;
         };
@@ -3946,8 +3961,6 @@ export interface components {
             /** Format: uuid */
             source?: null | string;
             /** Format: uuid */
-            copyOf?: null | string;
-            /** Format: uuid */
             pageGroup?: null | string;
             kind?: null | components["schemas"]["CalloutKind"];
             ready?: null | string;
@@ -4112,7 +4125,7 @@ export interface components {
             segments: string[];
             visits: components["schemas"]["VisitView"][];
             met: components["schemas"]["MetView"][];
-            did: components["schemas"]["DeedView"][];
+            did: components["schemas"]["PastEventView"][];
         };
         VisitorPageView: {
             /** Format: int32 */
@@ -4222,10 +4235,6 @@ export interface components {
         };
         /** @description At which moment of a page view, and on which dates and at which hours. */
         WhenFacet: {
-            /** @description What has to happen; none means on arrival. */
-            triggers: components["schemas"]["Trigger"][];
-            /** @description Whether all of it or any. */
-            join: components["schemas"]["Join"];
             /**
              * Format: int32
              * @description Events told one after another: 1 to 10.
@@ -4241,6 +4250,10 @@ export interface components {
              * @description How often the turns are gone through: 1 to 100; 0 for until closed or clicked.
              */
             rounds: number;
+            /** @description What has to happen; none means on arrival. */
+            triggers: components["schemas"]["Trigger"][];
+            /** @description Whether all of it or any. */
+            join: components["schemas"]["Join"];
             /** @description Dates and hours. */
             schedule: components["schemas"]["Schedule"];
             /** @description Only while somebody of the team is there, asked again at the moment of starting. */
@@ -5624,7 +5637,7 @@ export interface operations {
             header?: never;
             path: {
                 siteId: string;
-                calloutId: string;
+                id: string;
             };
             cookie?: never;
         };
@@ -6925,6 +6938,318 @@ export interface operations {
             };
         };
     };
+    GetCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+        };
+    };
+    SaveCalloutDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveDraftRequestOfBrief"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PublishCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    DuplicateCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PauseCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ResumeCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ArchiveCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RestoreCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListCalloutRevisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOfBrief"][];
+                };
+            };
+        };
+    };
+    GroupCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListCallouts: {
         parameters: {
             query?: {
@@ -7030,236 +7355,13 @@ export interface operations {
             };
         };
     };
-    GetCallout: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalloutView"];
-                };
-            };
-        };
-    };
-    SaveDraft: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SaveDraftRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalloutView"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    PublishCallout: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["PublishRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalloutView"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    PauseCallout: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalloutView"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    ResumeCallout: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalloutView"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    ArchiveCallout: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalloutView"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    RestoreCallout: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CalloutView"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     GetEvidence: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 siteId: string;
-                calloutId: string;
+                id: string;
             };
             cookie?: never;
         };
@@ -7290,7 +7392,7 @@ export interface operations {
             header?: never;
             path: {
                 siteId: string;
-                calloutId: string;
+                id: string;
             };
             cookie?: never;
         };
@@ -7307,47 +7409,13 @@ export interface operations {
             };
         };
     };
-    GroupCallout: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["GroupRequest"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     AskWhy: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 siteId: string;
-                calloutId: string;
+                id: string;
             };
             cookie?: never;
         };
@@ -7364,36 +7432,13 @@ export interface operations {
             };
         };
     };
-    ListRevisions: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                siteId: string;
-                calloutId: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RevisionView"][];
-                };
-            };
-        };
-    };
     PreviewPublication: {
         parameters: {
             query?: never;
             header?: never;
             path: {
                 siteId: string;
-                calloutId: string;
+                id: string;
             };
             cookie?: never;
         };
@@ -7418,7 +7463,7 @@ export interface operations {
             header?: never;
             path: {
                 siteId: string;
-                calloutId: string;
+                id: string;
             };
             cookie?: never;
         };

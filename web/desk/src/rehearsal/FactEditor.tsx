@@ -180,42 +180,42 @@ function CameBy({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
 }
 
 function Did({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
-  const deeds = visitor.deeds ?? [];
-  const put = (at: number, change: Partial<(typeof deeds)[number]>) =>
-    onChange({ deeds: deeds.map((d, i) => (i === at ? { ...d, ...change } : d)) });
+  const pastEvents = visitor.pastEvents ?? [];
+  const put = (at: number, change: Partial<(typeof pastEvents)[number]>) =>
+    onChange({ pastEvents: pastEvents.map((d, i) => (i === at ? { ...d, ...change } : d)) });
   return (
     <div className="grid gap-3">
-      {deeds.map((deed, i) => (
+      {pastEvents.map((happened, i) => (
         <fieldset key={i} className="grid gap-2 border-b border-hair pb-2">
-          <legend className="sr-only">Deed {i + 1}</legend>
+          <legend className="sr-only">Event {i + 1}</legend>
           <SelectField
             label="Did what"
             hideLabel
-            value={deed.kind === 'purchase' ? 'purchase' : 'signUp'}
+            value={happened.kind === 'purchase' ? 'purchase' : 'signUp'}
             choices={[
               ['purchase', 'bought'],
               ['signUp', 'sent a form'],
             ]}
             onChoose={(kind) => put(i, { kind })}
           />
-          {deed.kind === 'purchase' && (
-            <TextField label="Product" value={deed.product ?? ''} onChange={(e) => put(i, { product: e.currentTarget.value })} />
+          {happened.kind === 'purchase' && (
+            <TextField label="Product" value={happened.product ?? ''} onChange={(e) => put(i, { product: e.currentTarget.value })} />
           )}
-          <NumberField label="Days ago" min={0} max={730} value={deed.daysAgo ?? 0} onValue={(daysAgo) => put(i, { daysAgo })} />
+          <NumberField label="Days ago" min={0} max={730} value={happened.daysAgo ?? 0} onValue={(daysAgo) => put(i, { daysAgo })} />
           <button
             type="button"
             className="justify-self-start font-semibold text-cobalt hover:underline"
-            onClick={() => onChange({ deeds: deeds.filter((_, at) => at !== i) })}
+            onClick={() => onChange({ pastEvents: pastEvents.filter((_, at) => at !== i) })}
           >
             Take it out
           </button>
         </fieldset>
       ))}
-      {deeds.length === 0 && <p className="text-soft">Nothing yet: no purchase, no form.</p>}
+      {pastEvents.length === 0 && <p className="text-soft">Nothing yet: no purchase, no form.</p>}
       <button
         type="button"
         className="justify-self-start font-semibold text-cobalt hover:underline"
-        onClick={() => onChange({ deeds: [...deeds, { kind: 'purchase', source: null, product: '', category: '', daysAgo: 0 }] })}
+        onClick={() => onChange({ pastEvents: [...pastEvents, { kind: 'purchase', source: null, product: '', category: '', daysAgo: 0 }] })}
       >
         Add something they did
       </button>

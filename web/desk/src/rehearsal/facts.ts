@@ -66,7 +66,7 @@ function cameByWords(v: Visitor): string {
 }
 
 function deedWords(v: Visitor): string {
-  const did = (v.deeds ?? []).map((d) => {
+  const did = (v.pastEvents ?? []).map((d) => {
     const what = d.kind === 'purchase' ? `bought ${d.product || d.category || 'something'}` : 'sent a form';
     const days = d.daysAgo ?? 0;
     return `${what} ${days === 0 ? 'today' : days === 1 ? 'a day ago' : `${days} days ago`}`;

@@ -50,7 +50,7 @@ describe('an imagined visitor', () => {
         city: 'Cork',
         country: 'Ireland',
         referrer: 'letters.example',
-        deeds: [{ kind: 'purchase', product: 'mug', category: '', daysAgo: 3, source: null }],
+        pastEvents: [{ kind: 'purchase', product: 'mug', category: '', daysAgo: 3, source: null }],
         isKnown: true,
         localHour: 7,
       }),

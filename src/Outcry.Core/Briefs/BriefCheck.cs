@@ -1,0 +1,46 @@
+using System.Text.Json.Serialization;
+using NodaTime;
+using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
+using Outcry.Core.Publishing;
+using Outcry.Core.Saying;
+using Outcry.Core.Targeting;
+using Outcry.Core.Timing;
+using Outcry.Core.Visitors;
+
+namespace Outcry.Core.Briefs;
+
+/// <summary>Checks a brief against the rules of the job.</summary>
+public static class BriefCheck
+{
+    /// <summary>Everything wrong or noteworthy in the brief, in the order of its facets; none when it may go live.</summary>
+    /// <param name="brief">The brief.</param>
+    /// <param name="offers">The site's sources.</param>
+    /// <param name="shared">What the site's callouts share; nothing when left out.</param>
+    /// <param name="moment">When it is checked and under which house rules; neither is looked at when left out.</param>
+    public static IReadOnlyList<Problem> Problems(
+        Brief brief,
+        IReadOnlyCollection<SourceOffer> offers,
+        SiteContext? shared = null,
+        CheckMoment? moment = null
+    )
+    {
+        shared ??= SiteContext.Nothing;
+        var chosen = offers.Where(o => brief.From.Sources.Contains(o.Id)).ToList();
+        return
+        [
+            .. SayCheck.Problems(brief, chosen, shared),
+            .. FromCheck.Problems(brief, chosen),
+            .. TargetingCheck.Problems(brief.Targeting, shared, offers, moment),
+            .. WhenCheck.Problems(brief, moment),
+            .. Rank(brief.Priority),
+            .. LookCheck.Problems(brief),
+        ];
+    }
+
+    private static IEnumerable<Problem> Rank(int priority)
+    {
+        if (priority is < 1 or > 9)
+            yield return new Problem("priority", "The priority is between 1 (first) and 9.");
+    }
+}

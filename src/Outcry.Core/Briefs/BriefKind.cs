@@ -1,0 +1,77 @@
+using Outcry.Core.Publishing;
+using Outcry.Core.Targeting;
+using Outcry.Core.Timing;
+
+namespace Outcry.Core.Briefs;
+
+/// <summary>Callouts as a kind of definition: their check, their compilation, what they name.</summary>
+public sealed class BriefKind : DefinitionKind<Brief, Callout>
+{
+    /// <summary>The word by which they are kept.</summary>
+    public const string Callout = "callout";
+
+    private const int MostLanguages = 60;
+    private const int MostOfOneList = 200;
+    private const int LongestWording = 2_000;
+
+    /// <summary>The only one: it holds nothing.</summary>
+    public static BriefKind Instance { get; } = new();
+
+    /// <inheritdoc/>
+    public override string Noun => Callout;
+
+    /// <inheritdoc/>
+    public override IReadOnlyList<Problem> Check(Brief content, CheckSetting setting) =>
+        BriefCheck.Problems(content, setting.Sources, setting.Context, setting.Moment);
+
+    /// <inheritdoc/>
+    public override Callout Compile(Definition definition, Brief content, SiteContext context) =>
+        new(definition, content, context);
+
+    /// <inheritdoc/>
+    public override References ReferencesOf(Brief content) =>
+        References.Join([
+            content.Targeting.References,
+            new References(
+                new HashSet<Guid>(),
+                new HashSet<Guid>(),
+                content.From.Sources.ToHashSet(),
+                new HashSet<string>(content.Say.PictureAddress.Length > 0 ? [content.Say.PictureAddress] : [])
+            ),
+        ]);
+
+    /// <summary>Starter words follow the source, until somebody writes their own.</summary>
+    public override Brief Settle(Brief content, CheckSetting setting)
+    {
+        var source = content.From.Sources.Select(s => setting.Sources.FirstOrDefault(o => o.Id == s)).FirstOrDefault();
+        return StarterWording.Follow(content, source?.Kind, setting.Context.Language);
+    }
+
+    /// <summary>An inset's place, and what it waits to come into view.</summary>
+    public override IEnumerable<string> PlacesOf(Brief content) =>
+        content
+            .When.Triggers.Where(t => t.Kind == TriggerKind.InView)
+            .Select(t => t.Target)
+            .Concat(content.Look.Shape == Shape.Inset ? [content.Look.Anchor] : [])
+            .Where(s => s.Length > 0);
+
+    // Whatever is kept is checked, staged and rehearsed at every key; what could never be published is not kept.
+    /// <inheritdoc/>
+    public override string? TooLarge(Brief content) =>
+        IsTooLarge(content) ? "The brief is larger than any that could be published." : null;
+
+    private static bool IsTooLarge(Brief brief) =>
+        brief.Say.Message.Length > LongestWording
+        || brief.Say.Detail.Length > LongestWording
+        || brief.Say.Button.Length > LongestWording
+        || brief.Say.Translations.Count > MostLanguages
+        || brief.Say.Translations.Any(t =>
+            t.Message.Length > LongestWording || t.Detail.Length > LongestWording || t.Button.Length > LongestWording
+        )
+        || brief.Where.Includes.Count + brief.Where.Excludes.Count > 500
+        || brief.Where.Groups.Count > MostOfOneList
+        || brief.From.Sources.Count > MostOfOneList
+        || brief.From.Conditions.Count > MostOfOneList
+        || brief.From.Pages.Count > MostOfOneList
+        || brief.When.Triggers.Count > MostOfOneList;
+}

@@ -1,0 +1,47 @@
+using Outcry.Core.Pages;
+using Outcry.Core.Publishing;
+
+namespace Outcry.Core.Briefs;
+
+/// <summary>Checks how a brief looks.</summary>
+internal static class LookCheck
+{
+    public static IEnumerable<Problem> Problems(Brief brief)
+    {
+        var look = brief.Look;
+        if (!Contrast.IsColour(look.Band))
+            yield return Blocking("look.band", "The band's colour must be of the form #9C3517.");
+        if (!Contrast.IsColour(look.Ground))
+            yield return Blocking("look.ground", "The ground's colour must be of the form #FFFFFF.");
+        if (look.StaySeconds is < 2 or > 120)
+            yield return Blocking("look.staySeconds", "It must stay between 2 and 120 seconds, or until closed.");
+        if (look.Shape == Shape.Inset && look.Anchor.Trim().Length == 0)
+            yield return Blocking(
+                "look.anchor",
+                "An inset needs its place in the page: a selector such as [data-outcry=\"price\"] or #description."
+            );
+        else if (look.Shape == Shape.Inset && !CssSelector.IsReadable(look.Anchor))
+            yield return Blocking(
+                "look.anchor",
+                $"\"{look.Anchor}\" is no selector that a browser can read. Write one such as #description."
+            );
+        if (look.Anchor.Length > 300)
+            yield return Blocking("look.anchor", "A selector has at most 300 characters.");
+        if (
+            look is { CloseMark: false, StaySeconds: null }
+            && look.Shape is not (Shape.Inset or Shape.Poster or Shape.Curtain)
+        )
+            yield return Blocking(
+                "look.closeMark",
+                "It would stay for ever: without a close mark it needs seconds after which it goes."
+            );
+        if (!ShapeSense.Fits(brief.Kind, look.Shape))
+            yield return new Problem(
+                "look.shape",
+                $"A {brief.Kind.ToString().ToLowerInvariant()} is hardly worth a {look.Shape.ToString().ToLowerInvariant()}: a calmer shape says it as well.",
+                Blocks: false
+            );
+    }
+
+    private static Problem Blocking(string field, string message) => new(field, message);
+}

@@ -1,0 +1,22 @@
+using NodaTime;
+using Outcry.Core.Claims;
+
+namespace Outcry.Core.Planning;
+
+/// <summary>What was last said of an element on a page.</summary>
+/// <param name="Found">Whether it was there.</param>
+/// <param name="InView">Whether it was in view as the page was arrived at.</param>
+public readonly record struct SeenPlace(bool Found, bool InView);
+
+/// <summary>What is so of a site at one moment, beside its events.</summary>
+/// <param name="Zone">Its time zone.</param>
+/// <param name="Traffic">Its recorded traffic.</param>
+/// <param name="IsTeamThere">Whether somebody of the team is there.</param>
+public sealed record SiteConditions(DateTimeZone Zone, Traffic Traffic, bool IsTeamThere = true)
+{
+    /// <summary>What recorded visitors' browsers said of a place in the page, by path and selector; null for what nobody has said.</summary>
+    public Func<string, string, SeenPlace?> PlaceOf { get; init; } = static (_, _) => null;
+
+    /// <summary>Universal time, no traffic, a team that is there.</summary>
+    public static SiteConditions Plain { get; } = new(DateTimeZone.Utc, Traffic.None);
+}

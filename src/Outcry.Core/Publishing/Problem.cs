@@ -1,0 +1,11 @@
+namespace Outcry.Core.Publishing;
+
+/// <summary>Something in a definition that cannot go live, or that its author should know.</summary>
+/// <param name="Field">Which field, in the API's spelling, from the outside in: "when.schedule.until".</param>
+/// <param name="Message">A sentence for the author.</param>
+/// <param name="Blocks">Whether it stands in the way of publishing.</param>
+public sealed record Problem(string Field, string Message, bool Blocks = true)
+{
+    /// <summary>Something that its author should know and that stands in nobody's way.</summary>
+    public static Problem Hint(string field, string message) => new(field, message, Blocks: false);
+}

@@ -1,0 +1,289 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Publishing;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Publishing;
+
+/// <summary>What came of an act on a definition: it as it is now, or what stood in the way.</summary>
+internal readonly record struct DeskAnswer<T>(T? Value, ProblemHttpResult? Problem)
+    where T : class
+{
+    public static implicit operator DeskAnswer<T>(T value) => new(value, null);
+
+    public static implicit operator DeskAnswer<T>(ProblemHttpResult problem) => new(null, problem);
+}
+
+/// <summary>Drafts, publishes, pauses and puts away the definitions of one kind.</summary>
+internal sealed class DefinitionDesk<TContent, TCompiled>(
+    DefinitionKind<TContent, TCompiled> kind,
+    OutcryDb db,
+    LiveSites sites,
+    SiteNews news,
+    CurrentMember member,
+    IClock clock
+)
+    where TContent : class
+    where TCompiled : class
+{
+    private const int LongestName = 80;
+    private const int MostRevisions = 200;
+
+    /// <summary>Begins one as a draft.</summary>
+    public async Task<DeskDefinition<TContent>> StartAsync(
+        Guid siteId,
+        string name,
+        TContent content,
+        CancellationToken stop
+    )
+    {
+        var now = clock.GetCurrentInstant();
+        var row = new DefinitionRow
+        {
+            WorkspaceId = member.WorkspaceId,
+            SiteId = siteId,
+            Kind = kind.Noun,
+            Name = name,
+            State = DefinitionState.Draft,
+            Draft = KeptContent.Of(content),
+            DraftVersion = 1,
+            CreatedAt = now,
+            ChangedAt = now,
+            ChangedBy = member.Name,
+        };
+        db.Definitions.Add(row);
+        await db.SaveChangesAsync(stop);
+        return new DeskDefinition<TContent>(
+            row,
+            content,
+            Live: null,
+            kind.Check(content, SettingOf(sites.GetById(siteId))),
+            sites.GetById(siteId)
+        );
+    }
+
+    /// <summary>Begins one as a copy of another's draft.</summary>
+    public async Task<DeskAnswer<DeskDefinition<TContent>>> DuplicateAsync(
+        Guid siteId,
+        Guid original,
+        CancellationToken stop
+    )
+    {
+        if (await FindAsync(siteId, original, stop) is not { } row)
+            return Problems.NotFound(kind.Noun);
+        return row.Draft.TryRead<TContent>() is { } content
+            ? await StartAsync(siteId, Copied(row.Name), content, stop)
+            : Unreadable;
+    }
+
+    public async Task<DeskAnswer<DeskDefinition<TContent>>> ShowAsync(Guid siteId, Guid id, CancellationToken stop) =>
+        await FindAsync(siteId, id, stop) is { } row ? await ReadAsync(row, stop) : Problems.NotFound(kind.Noun);
+
+    /// <summary>Keeps a draft as it is, right or wrong, and says what is wrong with it. Nothing goes live by saving.</summary>
+    public async Task<DeskAnswer<DeskDefinition<TContent>>> SaveDraftAsync(
+        Guid siteId,
+        Guid id,
+        SaveDraftRequest<TContent> request,
+        CancellationToken stop
+    )
+    {
+        var name = request.Name.Trim();
+        if (name.Length is 0 or > LongestName)
+            return Problems.BadField("name", $"A name has 1 to {LongestName} characters.");
+        // Of a type that is a parameter the reader does not know that it is never null.
+        if (request.Content is null)
+            return Problems.BadField("content", "A draft has a content.");
+        if (kind.TooLarge(request.Content) is { } tooLarge)
+            return Problems.BadField("content", tooLarge);
+        if (await FindAsync(siteId, id, stop) is not { } row)
+            return Problems.NotFound(kind.Noun);
+        if (row.DraftVersion != request.Version)
+            return Newer(row.ChangedBy);
+        var asked = PlacesOf(row.Draft);
+        var content = kind.Settle(request.Content, SettingOf(sites.GetById(siteId)));
+        (row.Name, row.Draft) = (name, KeptContent.Of(content));
+        row.DraftVersion++;
+        Touch(row);
+        try
+        {
+            await db.SaveChangesAsync(stop);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            return Newer("a colleague");
+        }
+        // Pages are asked about a new place from now on, so that publishing can say whether it is there.
+        if (!kind.PlacesOf(content).All(asked.Contains))
+            await news.TellAsync(siteId, SiteChange.Definition);
+        return await ReadAsync(row, stop);
+    }
+
+    /// <summary>Freezes the draft as a revision and puts it on air.</summary>
+    /// <param name="version">The draft's version that was looked at; a newer one is not published unseen.</param>
+    public async Task<DeskAnswer<DeskDefinition<TContent>>> PublishAsync(
+        Guid siteId,
+        Guid id,
+        int version,
+        CancellationToken stop
+    )
+    {
+        if (await FindAsync(siteId, id, stop) is not { } row)
+            return Problems.NotFound(kind.Noun);
+        var (to, refusal) = DefinitionLife.Decide(row.State, DefinitionMove.Publish, wasPublished: row.Revision > 0);
+        if (refusal is not null)
+            return Problems.Of(StatusCodes.Status409Conflict, "archived", "It is archived", refusal);
+        if (row.DraftVersion != version)
+            return Problems.Of(
+                StatusCodes.Status409Conflict,
+                "draft-changed",
+                "The draft has changed meanwhile",
+                $"{row.ChangedBy} saved a newer version. Look at it before it goes live."
+            );
+        if (row.Draft.TryRead<TContent>() is not { } draft)
+            return Unreadable;
+        if (Objection(draft, siteId) is { } objection)
+            return objection;
+        row.State = to;
+        Touch(row);
+        db.Revisions.Add(row.Freeze(row.ChangedAt, member.Name));
+        try
+        {
+            await db.SaveChangesAsync(stop);
+        }
+        catch (DbUpdateException)
+        {
+            return Problems.Of(
+                StatusCodes.Status409Conflict,
+                "draft-changed",
+                "Somebody was quicker",
+                "A colleague published or saved at the same moment. Reload to see it."
+            );
+        }
+        await news.TellAsync(siteId, SiteChange.Definition, row.Id);
+        return await ReadAsync(row, stop);
+    }
+
+    /// <summary>Takes it off air or puts it back, puts it away or fetches it again.</summary>
+    public async Task<DeskAnswer<DeskDefinition<TContent>>> MoveAsync(
+        Guid siteId,
+        Guid id,
+        DefinitionMove move,
+        CancellationToken stop
+    )
+    {
+        if (await FindAsync(siteId, id, stop) is not { } row)
+            return Problems.NotFound(kind.Noun);
+        var (to, refusal) = DefinitionLife.Decide(row.State, move, wasPublished: row.Revision > 0);
+        if (refusal is not null)
+            return Problems.Of(StatusCodes.Status409Conflict, $"{kind.Noun}-state", "Not in this state", refusal);
+        if (row.State == to)
+            return await ReadAsync(row, stop);
+        // A segment, a page group or a source that the revision names may have gone while it was away.
+        if (DefinitionLife.NeedsCheck(move) && await LiveObjectionAsync(row, stop) is { } objection)
+            return objection;
+        row.State = to;
+        Touch(row);
+        await db.SaveChangesAsync(stop);
+        await news.TellAsync(siteId, SiteChange.Definition, row.Id);
+        return await ReadAsync(row, stop);
+    }
+
+    /// <summary>Its revisions, newest first. One is restored by saving its content as the draft.</summary>
+    public async Task<DeskAnswer<List<Revision<TContent>>>> RevisionsAsync(Guid siteId, Guid id, CancellationToken stop)
+    {
+        if (await FindAsync(siteId, id, stop) is null)
+            return Problems.NotFound(kind.Noun);
+        var rows = await db
+            .Revisions.AsNoTracking()
+            .Where(r => r.DefinitionId == id)
+            .OrderByDescending(r => r.Number)
+            .Take(MostRevisions)
+            .ToListAsync(stop);
+        return rows.Select(Frozen).OfType<Revision<TContent>>().ToList();
+    }
+
+    /// <summary>Puts it into one of the team's own groups in the list. Nothing about what visitors see changes.</summary>
+    public async Task<ProblemHttpResult?> GroupAsync(Guid siteId, Guid id, string group, CancellationToken stop)
+    {
+        var name = group.Trim();
+        if (name.Length > LongestGroup)
+            return Problems.BadField("group", $"A group's name has at most {LongestGroup} characters.");
+        var changed = await db.DefinitionsOf(siteId, kind.Noun)
+            .Where(d => d.Id == id)
+            .ExecuteUpdateAsync(d => d.SetProperty(x => x.Group, name), stop);
+        return changed == 1 ? null : Problems.NotFound(kind.Noun);
+    }
+
+    private const int LongestGroup = 40;
+
+    private async Task<DeskAnswer<DeskDefinition<TContent>>> ReadAsync(DefinitionRow row, CancellationToken stop)
+    {
+        var site = sites.GetById(row.SiteId);
+        if (row.Draft.TryRead<TContent>() is not { } draft)
+            return Unreadable;
+        return new DeskDefinition<TContent>(
+            row,
+            draft,
+            await LiveOfAsync(row, stop),
+            kind.Check(draft, SettingOf(site)),
+            site
+        );
+    }
+
+    private async Task<Revision<TContent>?> LiveOfAsync(DefinitionRow row, CancellationToken stop) =>
+        row.Revision > 0
+        && await db
+            .Revisions.AsNoTracking()
+            .FirstOrDefaultAsync(r => r.DefinitionId == row.Id && r.Number == row.Revision, stop)
+            is { } live
+            ? Frozen(live)
+            : null;
+
+    private static Revision<TContent>? Frozen(RevisionRow row) =>
+        row.Content.TryRead<TContent>() is { } content
+            ? new Revision<TContent>(row.Number, content, row.PublishedAt, row.PublishedBy)
+            : null;
+
+    private Task<DefinitionRow?> FindAsync(Guid siteId, Guid id, CancellationToken stop) =>
+        db.FindDefinitionAsync(siteId, kind.Noun, id, stop);
+
+    private CheckSetting SettingOf(LiveSite site) => site.CheckSetting(clock.GetCurrentInstant());
+
+    private ProblemHttpResult? Objection(TContent content, Guid siteId) =>
+        kind.Check(content, SettingOf(sites.GetById(siteId))).Where(p => p.Blocks).ToList() is [var first, ..] blocking
+            ? Problems.BadField(first.Field, string.Join(" ", blocking.Select(p => p.Message)))
+            : null;
+
+    private async Task<ProblemHttpResult?> LiveObjectionAsync(DefinitionRow row, CancellationToken stop) =>
+        await LiveOfAsync(row, stop) is { } live ? Objection(live.Content, row.SiteId) : Unreadable;
+
+    private HashSet<string> PlacesOf(KeptContent draft) =>
+        draft.TryRead<TContent>() is { } content ? [.. kind.PlacesOf(content)] : [];
+
+    private void Touch(DefinitionRow row) => (row.ChangedAt, row.ChangedBy) = (clock.GetCurrentInstant(), member.Name);
+
+    private static string Copied(string name) =>
+        $"{(name.Length > LongestName - Copy.Length ? name[..(LongestName - Copy.Length)] : name)}{Copy}";
+
+    private const string Copy = ", copy";
+
+    private static ProblemHttpResult Unreadable =>
+        Problems.Of(
+            StatusCodes.Status409Conflict,
+            "unreadable",
+            "It cannot be read",
+            "What is kept of it is damaged. Save one of its other revisions as the draft, or archive it."
+        );
+
+    private static ProblemHttpResult Newer(string who) =>
+        Problems.Of(
+            StatusCodes.Status409Conflict,
+            "draft-changed",
+            "The draft has changed meanwhile",
+            $"{who} saved a newer version. Reload to see it; what you typed last was not saved."
+        );
+}

@@ -1,0 +1,121 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Outcry.Core.Publishing;
+using Outcry.Server.Platform;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Publishing;
+
+/// <summary>A draft to keep.</summary>
+/// <param name="Version">The version it was made from; a newer one at the server is never overwritten.</param>
+internal sealed record SaveDraftRequest<TContent>(string Name, TContent Content, int Version)
+    where TContent : class;
+
+/// <summary>What is put live.</summary>
+/// <param name="Version">The draft's version that was looked at; a newer one is not published unseen.</param>
+internal sealed record PublishRequest(int Version);
+
+/// <param name="Group">The group's name, at most 40 characters; empty to take it out of any.</param>
+internal sealed record GroupRequest(string Group);
+
+/// <summary>Maps the use cases of a kind.</summary>
+internal interface IDefinitionRoutes
+{
+    void Map(RouteGroupBuilder api);
+}
+
+/// <summary>The use cases of one kind, under a path that is its noun.</summary>
+internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
+    string noun,
+    Func<DeskDefinition<TContent>, TView> view
+) : IDefinitionRoutes
+    where TContent : class
+    where TCompiled : class
+{
+    private readonly string _name = $"{char.ToUpperInvariant(noun[0])}{noun[1..]}";
+
+    public void Map(RouteGroupBuilder api)
+    {
+        var one = api.MapGroup($"/sites/{{siteId:guid}}/{noun}s/{{id:guid}}").WithTags($"{_name}s");
+        one.MapGet("", ShowAsync).WithName($"Get{_name}");
+        one.MapPut("/draft", SaveAsync).For(Role.Editor).WithName($"Save{_name}Draft");
+        one.MapPost("/publish", PublishAsync).For(Role.Publisher).WithName($"Publish{_name}");
+        one.MapPost("/duplicate", DuplicateAsync).For(Role.Editor).WithName($"Duplicate{_name}");
+        MapMove(one, DefinitionMove.Pause, Role.Publisher);
+        MapMove(one, DefinitionMove.Resume, Role.Publisher);
+        MapMove(one, DefinitionMove.Archive, Role.Editor);
+        MapMove(one, DefinitionMove.Restore, Role.Editor);
+        one.MapGet("/revisions", RevisionsAsync).WithName($"List{_name}Revisions");
+        one.MapPut("/group", GroupAsync).For(Role.Editor).WithName($"Group{_name}");
+    }
+
+    private void MapMove(RouteGroupBuilder one, DefinitionMove move, Role least) =>
+        one.MapPost(
+                $"/{move.ToString().ToLowerInvariant()}",
+                async Task<Results<Ok<TView>, ProblemHttpResult>> (
+                    Guid siteId,
+                    Guid id,
+                    DefinitionDesk<TContent, TCompiled> desk,
+                    CancellationToken stop
+                ) => Answer(await desk.MoveAsync(siteId, id, move, stop))
+            )
+            .For(least)
+            .WithName($"{move}{_name}");
+
+    private async Task<Results<Ok<TView>, ProblemHttpResult>> ShowAsync(
+        Guid siteId,
+        Guid id,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    ) => Answer(await desk.ShowAsync(siteId, id, stop));
+
+    private async Task<Results<Ok<TView>, ProblemHttpResult>> SaveAsync(
+        Guid siteId,
+        Guid id,
+        SaveDraftRequest<TContent> request,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    ) => Answer(await desk.SaveDraftAsync(siteId, id, request, stop));
+
+    private async Task<Results<Ok<TView>, ProblemHttpResult>> PublishAsync(
+        Guid siteId,
+        Guid id,
+        PublishRequest request,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    ) => Answer(await desk.PublishAsync(siteId, id, request.Version, stop));
+
+    private async Task<Results<Created<TView>, ProblemHttpResult>> DuplicateAsync(
+        Guid siteId,
+        Guid id,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    )
+    {
+        var (made, problem) = await desk.DuplicateAsync(siteId, id, stop);
+        return problem is not null
+            ? problem
+            : TypedResults.Created($"/api/sites/{siteId}/{noun}s/{made!.Row.Id}", view(made));
+    }
+
+    private static async Task<Results<Ok<List<Revision<TContent>>>, ProblemHttpResult>> RevisionsAsync(
+        Guid siteId,
+        Guid id,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    )
+    {
+        var (revisions, problem) = await desk.RevisionsAsync(siteId, id, stop);
+        return problem is not null ? problem : TypedResults.Ok(revisions!);
+    }
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> GroupAsync(
+        Guid siteId,
+        Guid id,
+        GroupRequest request,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    ) => await desk.GroupAsync(siteId, id, request.Group, stop) is { } problem ? problem : TypedResults.NoContent();
+
+    private Results<Ok<TView>, ProblemHttpResult> Answer(DeskAnswer<DeskDefinition<TContent>> answer) =>
+        answer.Problem is { } problem ? problem : TypedResults.Ok(view(answer.Value!));
+}

@@ -1,0 +1,1100 @@
+using System;
+using System.Collections.Generic;
+using Microsoft.EntityFrameworkCore.Migrations;
+using NodaTime;
+using Npgsql.EntityFrameworkCore.PostgreSQL.Metadata;
+using NpgsqlTypes;
+
+#nullable disable
+
+namespace Outcry.Store.Migrations
+{
+    /// <inheritdoc />
+    public partial class Beginning : Migration
+    {
+        /// <inheritdoc />
+        protected override void Up(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.CreateTable(
+                name: "corrections",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    event_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    field = table.Column<string>(type: "text", nullable: false),
+                    was = table.Column<string>(type: "text", nullable: false),
+                    @is = table.Column<string>(name: "is", type: "text", nullable: false),
+                    by = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_corrections", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "data_protection_keys",
+                columns: table => new
+                {
+                    id = table
+                        .Column<int>(type: "integer", nullable: false)
+                        .Annotation(
+                            "Npgsql:ValueGenerationStrategy",
+                            NpgsqlValueGenerationStrategy.IdentityByDefaultColumn
+                        ),
+                    friendly_name = table.Column<string>(type: "text", nullable: true),
+                    xml = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_data_protection_keys", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "definitions",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    kind = table.Column<string>(type: "text", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    draft = table.Column<string>(type: "jsonb", nullable: false),
+                    draft_version = table.Column<int>(type: "integer", nullable: false),
+                    revision = table.Column<int>(type: "integer", nullable: false),
+                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    changed_by = table.Column<string>(type: "text", nullable: false),
+                    group = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_definitions", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "deliveries",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    source_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    verdict = table.Column<string>(type: "text", nullable: false),
+                    status = table.Column<int>(type: "integer", nullable: false),
+                    because = table.Column<string>(type: "text", nullable: true),
+                    message_id = table.Column<string>(type: "text", nullable: true),
+                    content_type = table.Column<string>(type: "text", nullable: true),
+                    sealed_body = table.Column<byte[]>(type: "bytea", nullable: false),
+                    event_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    resend_of = table.Column<Guid>(type: "uuid", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_deliveries", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "erasures",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    by = table.Column<string>(type: "text", nullable: false),
+                    found_by = table.Column<string>(type: "text", nullable: false),
+                    events = table.Column<int>(type: "integer", nullable: false),
+                    visitors = table.Column<int>(type: "integer", nullable: false),
+                    deliveries = table.Column<int>(type: "integer", nullable: false),
+                    digest = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_erasures", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "events",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    source_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    external_id = table.Column<string>(type: "text", nullable: false),
+                    delivery_id = table.Column<string>(type: "text", nullable: true),
+                    kind = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    received_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    first_name = table.Column<string>(type: "text", nullable: false),
+                    last_initial = table.Column<string>(type: "text", nullable: false),
+                    masked_name = table.Column<string>(type: "text", nullable: false),
+                    masked_email = table.Column<string>(type: "text", nullable: false),
+                    masked_phone = table.Column<string>(type: "text", nullable: false),
+                    city = table.Column<string>(type: "text", nullable: false),
+                    region = table.Column<string>(type: "text", nullable: false),
+                    country = table.Column<string>(type: "text", nullable: false),
+                    person_key = table.Column<string>(type: "text", nullable: false),
+                    visitor_id = table.Column<string>(type: "text", nullable: true),
+                    page = table.Column<string>(type: "text", nullable: true),
+                    product_name = table.Column<string>(type: "text", nullable: true),
+                    product_address = table.Column<string>(type: "text", nullable: true),
+                    product_picture = table.Column<string>(type: "text", nullable: true),
+                    product_category = table.Column<string>(type: "text", nullable: true),
+                    amount = table.Column<decimal>(type: "numeric", nullable: true),
+                    currency = table.Column<string>(type: "text", nullable: true),
+                    fields = table.Column<string>(type: "jsonb", nullable: false),
+                    hidden_by = table.Column<string>(type: "text", nullable: true),
+                    phone_key = table.Column<string>(type: "text", nullable: true),
+                    held_because = table.Column<string>(type: "text", nullable: true),
+                    corrected_by = table.Column<string>(type: "text", nullable: true),
+                    corrected_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    deleted_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    deleted_by = table.Column<string>(type: "text", nullable: true),
+                    deleted_from = table.Column<string>(type: "text", nullable: true),
+                    import_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    search = table
+                        .Column<NpgsqlTsVector>(type: "tsvector", nullable: false)
+                        .Annotation("Npgsql:TsVectorConfig", "simple")
+                        .Annotation(
+                            "Npgsql:TsVectorProperties",
+                            new[] { "first_name", "city", "country", "product_name", "product_category", "page" }
+                        ),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_events", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "form_sends",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    page = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    visitor_id = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_form_sends", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "found_forms",
+                columns: table => new
+                {
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    path = table.Column<string>(type: "text", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    fields = table.Column<string>(type: "jsonb", nullable: false),
+                    first_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    last_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey(
+                        "pk_found_forms",
+                        x => new
+                        {
+                            x.site_id,
+                            x.key,
+                            x.path,
+                        }
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "heard_hosts",
+                columns: table => new
+                {
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    host = table.Column<string>(type: "text", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    heard_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    page = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_heard_hosts", x => new { x.site_id, x.host });
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "identity_roles",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
+                    normalized_name = table.Column<string>(
+                        type: "character varying(256)",
+                        maxLength: 256,
+                        nullable: true
+                    ),
+                    concurrency_stamp = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_identity_roles", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "imports",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    source_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    file_name = table.Column<string>(type: "text", nullable: false),
+                    started_by = table.Column<string>(type: "text", nullable: false),
+                    started_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    ended_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    is_dry_run = table.Column<bool>(type: "boolean", nullable: false),
+                    read = table.Column<int>(type: "integer", nullable: false),
+                    added = table.Column<int>(type: "integer", nullable: false),
+                    repeated = table.Column<int>(type: "integer", nullable: false),
+                    held = table.Column<int>(type: "integer", nullable: false),
+                    left_out = table.Column<int>(type: "integer", nullable: false),
+                    rejected = table.Column<int>(type: "integer", nullable: false),
+                    because = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_imports", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "members",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    display_name = table.Column<string>(type: "text", nullable: false),
+                    user_name = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
+                    normalized_user_name = table.Column<string>(
+                        type: "character varying(256)",
+                        maxLength: 256,
+                        nullable: true
+                    ),
+                    email = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
+                    normalized_email = table.Column<string>(
+                        type: "character varying(256)",
+                        maxLength: 256,
+                        nullable: true
+                    ),
+                    email_confirmed = table.Column<bool>(type: "boolean", nullable: false),
+                    password_hash = table.Column<string>(type: "text", nullable: true),
+                    security_stamp = table.Column<string>(type: "text", nullable: true),
+                    concurrency_stamp = table.Column<string>(type: "text", nullable: true),
+                    phone_number = table.Column<string>(type: "text", nullable: true),
+                    phone_number_confirmed = table.Column<bool>(type: "boolean", nullable: false),
+                    two_factor_enabled = table.Column<bool>(type: "boolean", nullable: false),
+                    lockout_end = table.Column<DateTimeOffset>(type: "timestamp with time zone", nullable: true),
+                    lockout_enabled = table.Column<bool>(type: "boolean", nullable: false),
+                    access_failed_count = table.Column<int>(type: "integer", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_members", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "page_groups",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    includes = table.Column<List<string>>(type: "text[]", nullable: false),
+                    excludes = table.Column<List<string>>(type: "text[]", nullable: false),
+                    position = table.Column<int>(type: "integer", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_page_groups", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "pictures",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    media_type = table.Column<string>(type: "text", nullable: false),
+                    width = table.Column<int>(type: "integer", nullable: false),
+                    height = table.Column<int>(type: "integer", nullable: false),
+                    is_moving = table.Column<bool>(type: "boolean", nullable: false),
+                    bytes = table.Column<byte[]>(type: "bytea", nullable: false),
+                    hash = table.Column<byte[]>(type: "bytea", nullable: false),
+                    fetched_from = table.Column<string>(type: "text", nullable: true),
+                    added_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    added_by = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_pictures", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "places",
+                columns: table => new
+                {
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    path = table.Column<string>(type: "text", nullable: false),
+                    selector = table.Column<string>(type: "text", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    found = table.Column<bool>(type: "boolean", nullable: false),
+                    in_view = table.Column<bool>(type: "boolean", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey(
+                        "pk_places",
+                        x => new
+                        {
+                            x.site_id,
+                            x.path,
+                            x.selector,
+                        }
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "points",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    selector = table.Column<string>(type: "text", nullable: false),
+                    label = table.Column<string>(type: "text", nullable: false),
+                    path = table.Column<string>(type: "text", nullable: false),
+                    matches = table.Column<int>(type: "integer", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_points", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "rejects",
+                columns: table => new
+                {
+                    import_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    row = table.Column<int>(type: "integer", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    field = table.Column<string>(type: "text", nullable: false),
+                    because = table.Column<string>(type: "text", nullable: false),
+                    original = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_rejects", x => new { x.import_id, x.row });
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "saved_views",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    query = table.Column<string>(type: "text", nullable: false),
+                    by = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_saved_views", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "segments",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    rule = table.Column<string>(type: "jsonb", nullable: false),
+                    changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    changed_by = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_segments", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "shops",
+                columns: table => new
+                {
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: true),
+                    connected_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    heard_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    refused_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    refused_because = table.Column<string>(type: "text", nullable: true),
+                    orders_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    stock_id = table.Column<Guid>(type: "uuid", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_shops", x => x.site_id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "sites",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    home_address = table.Column<string>(type: "text", nullable: false),
+                    allowed_hosts = table.Column<List<string>>(type: "text[]", nullable: false),
+                    time_zone = table.Column<string>(type: "text", nullable: false),
+                    rules = table.Column<string>(type: "jsonb", nullable: false),
+                    off_air = table.Column<bool>(type: "boolean", nullable: false),
+                    switched_by = table.Column<string>(type: "text", nullable: true),
+                    switched_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    passport_key = table.Column<byte[]>(type: "bytea", nullable: false),
+                    link_key = table.Column<byte[]>(type: "bytea", nullable: false),
+                    person_key = table.Column<byte[]>(type: "bytea", nullable: false),
+                    heard_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    heard_page = table.Column<string>(type: "text", nullable: true),
+                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    language = table.Column<string>(type: "text", nullable: false),
+                    nouns = table.Column<string>(type: "jsonb", nullable: false),
+                    own_words = table.Column<string>(type: "jsonb", nullable: false),
+                    test_hosts = table.Column<List<string>>(type: "text[]", nullable: false),
+                    consent = table.Column<string>(type: "text", nullable: false),
+                    keeps = table.Column<string>(type: "jsonb", nullable: false),
+                    words = table.Column<string>(type: "jsonb", nullable: false),
+                    words_due = table.Column<List<string>>(type: "text[]", nullable: false),
+                    words_due_after = table.Column<Guid>(type: "uuid", nullable: true),
+                    identity_secret = table.Column<byte[]>(type: "bytea", nullable: false),
+                    fetched_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    fetched_from = table.Column<string>(type: "text", nullable: true),
+                    removed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    removed_by = table.Column<string>(type: "text", nullable: true),
+                    refused_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    refused_host = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_sites", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "sources",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    kind = table.Column<string>(type: "text", nullable: false),
+                    event_kind = table.Column<string>(type: "text", nullable: false),
+                    secret = table.Column<string>(type: "text", nullable: true),
+                    proof = table.Column<string>(type: "text", nullable: false, defaultValue: "Signature"),
+                    form = table.Column<string>(type: "jsonb", nullable: true),
+                    display = table.Column<string>(type: "jsonb", nullable: false),
+                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    refused_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    refused_because = table.Column<string>(type: "text", nullable: true),
+                    previous_secret = table.Column<string>(type: "text", nullable: true),
+                    previous_secret_until = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    map = table.Column<string>(type: "jsonb", nullable: true),
+                    rules = table.Column<string>(type: "jsonb", nullable: false),
+                    poll = table.Column<string>(type: "jsonb", nullable: true),
+                    script = table.Column<string>(type: "jsonb", nullable: true),
+                    paused_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    polled_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    deleted_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_sources", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "tombstones",
+                columns: table => new
+                {
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    key = table.Column<string>(type: "text", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_tombstones", x => new { x.site_id, x.key });
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "visitors",
+                columns: table => new
+                {
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    visitor_id = table.Column<string>(type: "text", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    first_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    last_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    attributes = table.Column<string>(type: "jsonb", nullable: false),
+                    is_signed = table.Column<bool>(type: "boolean", nullable: false),
+                    email_key = table.Column<string>(type: "text", nullable: true),
+                    phone_key = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_visitors", x => new { x.site_id, x.visitor_id });
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "workspaces",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_workspaces", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "revisions",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    definition_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    number = table.Column<int>(type: "integer", nullable: false),
+                    content = table.Column<string>(type: "jsonb", nullable: false),
+                    published_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    published_by = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_revisions", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_revisions_definitions_definition_id",
+                        column: x => x.definition_id,
+                        principalTable: "definitions",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "identity_role_claims",
+                columns: table => new
+                {
+                    id = table
+                        .Column<int>(type: "integer", nullable: false)
+                        .Annotation(
+                            "Npgsql:ValueGenerationStrategy",
+                            NpgsqlValueGenerationStrategy.IdentityByDefaultColumn
+                        ),
+                    role_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    claim_type = table.Column<string>(type: "text", nullable: true),
+                    claim_value = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_identity_role_claims", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_identity_role_claims_identity_roles_role_id",
+                        column: x => x.role_id,
+                        principalTable: "identity_roles",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "identity_member_claims",
+                columns: table => new
+                {
+                    id = table
+                        .Column<int>(type: "integer", nullable: false)
+                        .Annotation(
+                            "Npgsql:ValueGenerationStrategy",
+                            NpgsqlValueGenerationStrategy.IdentityByDefaultColumn
+                        ),
+                    user_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    claim_type = table.Column<string>(type: "text", nullable: true),
+                    claim_value = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_identity_member_claims", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_identity_member_claims_members_user_id",
+                        column: x => x.user_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "identity_member_logins",
+                columns: table => new
+                {
+                    login_provider = table.Column<string>(type: "text", nullable: false),
+                    provider_key = table.Column<string>(type: "text", nullable: false),
+                    provider_display_name = table.Column<string>(type: "text", nullable: true),
+                    user_id = table.Column<Guid>(type: "uuid", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_identity_member_logins", x => new { x.login_provider, x.provider_key });
+                    table.ForeignKey(
+                        name: "fk_identity_member_logins_members_user_id",
+                        column: x => x.user_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "identity_member_roles",
+                columns: table => new
+                {
+                    user_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    role_id = table.Column<Guid>(type: "uuid", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_identity_member_roles", x => new { x.user_id, x.role_id });
+                    table.ForeignKey(
+                        name: "fk_identity_member_roles_identity_roles_role_id",
+                        column: x => x.role_id,
+                        principalTable: "identity_roles",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                    table.ForeignKey(
+                        name: "fk_identity_member_roles_members_user_id",
+                        column: x => x.user_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "identity_member_tokens",
+                columns: table => new
+                {
+                    user_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    login_provider = table.Column<string>(type: "text", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    value = table.Column<string>(type: "text", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey(
+                        "pk_identity_member_tokens",
+                        x => new
+                        {
+                            x.user_id,
+                            x.login_provider,
+                            x.name,
+                        }
+                    );
+                    table.ForeignKey(
+                        name: "fk_identity_member_tokens_members_user_id",
+                        column: x => x.user_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "memberships",
+                columns: table => new
+                {
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    member_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    role = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_memberships", x => new { x.workspace_id, x.member_id });
+                    table.ForeignKey(
+                        name: "fk_memberships_members_member_id",
+                        column: x => x.member_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "sessions",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    member_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    started_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_sessions", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_sessions_members_member_id",
+                        column: x => x.member_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_corrections_event_id", table: "corrections", column: "event_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_definitions_site_id_kind",
+                table: "definitions",
+                columns: new[] { "site_id", "kind" }
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_deliveries_event_id", table: "deliveries", column: "event_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_deliveries_source_id_at",
+                table: "deliveries",
+                columns: new[] { "source_id", "at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_erasures_site_id_at",
+                table: "erasures",
+                columns: new[] { "site_id", "at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_deleted_at",
+                table: "events",
+                column: "deleted_at",
+                filter: "deleted_at is not null"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_once",
+                table: "events",
+                columns: new[] { "source_id", "external_id" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_person_key_at",
+                table: "events",
+                columns: new[] { "person_key", "at" }
+            );
+
+            migrationBuilder
+                .CreateIndex(name: "ix_events_search", table: "events", column: "search")
+                .Annotation("Npgsql:IndexMethod", "gin");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_site_id_at_id",
+                table: "events",
+                columns: new[] { "site_id", "at", "id" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_site_id_phone_key",
+                table: "events",
+                columns: new[] { "site_id", "phone_key" },
+                filter: "phone_key is not null"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_source_at",
+                table: "events",
+                columns: new[] { "source_id", "at", "id" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_source_id_delivery_id",
+                table: "events",
+                columns: new[] { "source_id", "delivery_id" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_events_unusual",
+                table: "events",
+                columns: new[] { "site_id", "state", "at" },
+                filter: "state <> 'Usable'"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_form_sends_site_id_key_at",
+                table: "form_sends",
+                columns: new[] { "site_id", "key", "at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_identity_member_claims_user_id",
+                table: "identity_member_claims",
+                column: "user_id"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_identity_member_logins_user_id",
+                table: "identity_member_logins",
+                column: "user_id"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_identity_member_roles_role_id",
+                table: "identity_member_roles",
+                column: "role_id"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_identity_role_claims_role_id",
+                table: "identity_role_claims",
+                column: "role_id"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "RoleNameIndex",
+                table: "identity_roles",
+                column: "normalized_name",
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_imports_site_id_started_at",
+                table: "imports",
+                columns: new[] { "site_id", "started_at" }
+            );
+
+            migrationBuilder.CreateIndex(name: "EmailIndex", table: "members", column: "normalized_email");
+
+            migrationBuilder.CreateIndex(
+                name: "UserNameIndex",
+                table: "members",
+                column: "normalized_user_name",
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_memberships_member_id", table: "memberships", column: "member_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_page_groups_name",
+                table: "page_groups",
+                columns: new[] { "site_id", "name" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_page_groups_site_id_position",
+                table: "page_groups",
+                columns: new[] { "site_id", "position" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_pictures_site_id_hash",
+                table: "pictures",
+                columns: new[] { "site_id", "hash" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_points_site_id_at",
+                table: "points",
+                columns: new[] { "site_id", "at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_revisions_definition_id_number",
+                table: "revisions",
+                columns: new[] { "definition_id", "number" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_saved_views_site_id_name",
+                table: "saved_views",
+                columns: new[] { "site_id", "name" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_segments_name",
+                table: "segments",
+                columns: new[] { "site_id", "name" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_sessions_member_id", table: "sessions", column: "member_id");
+
+            migrationBuilder.CreateIndex(name: "ix_sites_key", table: "sites", column: "key", unique: true);
+
+            migrationBuilder.CreateIndex(name: "ix_sources_site_id", table: "sources", column: "site_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_visitors_site_id_email_key",
+                table: "visitors",
+                columns: new[] { "site_id", "email_key" }
+            );
+
+            // Partitioned by day, so that a day goes in an instant when it is too old; days are made as they come.
+            migrationBuilder.Sql(
+                """
+                create table signals (
+                  id uuid not null,
+                  day date not null,
+                  site_id uuid not null,
+                  at timestamptz not null,
+                  kind smallint not null,
+                  visitor_id text not null,
+                  visit integer not null,
+                  path text not null,
+                  callout_id uuid null,
+                  value integer not null,
+                  device smallint not null,
+                  is_test boolean not null default false,
+                  traits jsonb null,
+                  host text null,
+                  query text null,
+                  primary key (id, day)
+                ) partition by range (day);
+                create index ix_signals_site_at on signals using brin (site_id, at);
+                create index ix_signals_callout on signals (callout_id, kind) where callout_id is not null;
+                """
+            );
+        }
+
+        /// <inheritdoc />
+        protected override void Down(MigrationBuilder migrationBuilder)
+        {
+            migrationBuilder.Sql("drop table signals;");
+
+            migrationBuilder.DropTable(name: "corrections");
+
+            migrationBuilder.DropTable(name: "data_protection_keys");
+
+            migrationBuilder.DropTable(name: "deliveries");
+
+            migrationBuilder.DropTable(name: "erasures");
+
+            migrationBuilder.DropTable(name: "events");
+
+            migrationBuilder.DropTable(name: "form_sends");
+
+            migrationBuilder.DropTable(name: "found_forms");
+
+            migrationBuilder.DropTable(name: "heard_hosts");
+
+            migrationBuilder.DropTable(name: "identity_member_claims");
+
+            migrationBuilder.DropTable(name: "identity_member_logins");
+
+            migrationBuilder.DropTable(name: "identity_member_roles");
+
+            migrationBuilder.DropTable(name: "identity_member_tokens");
+
+            migrationBuilder.DropTable(name: "identity_role_claims");
+
+            migrationBuilder.DropTable(name: "imports");
+
+            migrationBuilder.DropTable(name: "memberships");
+
+            migrationBuilder.DropTable(name: "page_groups");
+
+            migrationBuilder.DropTable(name: "pictures");
+
+            migrationBuilder.DropTable(name: "places");
+
+            migrationBuilder.DropTable(name: "points");
+
+            migrationBuilder.DropTable(name: "rejects");
+
+            migrationBuilder.DropTable(name: "revisions");
+
+            migrationBuilder.DropTable(name: "saved_views");
+
+            migrationBuilder.DropTable(name: "segments");
+
+            migrationBuilder.DropTable(name: "sessions");
+
+            migrationBuilder.DropTable(name: "shops");
+
+            migrationBuilder.DropTable(name: "sites");
+
+            migrationBuilder.DropTable(name: "sources");
+
+            migrationBuilder.DropTable(name: "tombstones");
+
+            migrationBuilder.DropTable(name: "visitors");
+
+            migrationBuilder.DropTable(name: "workspaces");
+
+            migrationBuilder.DropTable(name: "identity_roles");
+
+            migrationBuilder.DropTable(name: "definitions");
+
+            migrationBuilder.DropTable(name: "members");
+        }
+    }
+}
