@@ -272,7 +272,7 @@ public sealed class AudienceTests(TestDesk desk)
                 Where = tally.Where with { Includes = ["/shop/**"] },
             }
         );
-        var counted = await new LookedCounter(source).CountAsync(
+        var counted = await new LookedCounter(new SignalFigures(source)).CountAsync(
             site,
             "pots.test",
             [callout],

@@ -91,7 +91,7 @@ public sealed class StoreTests(TestDesk desk)
             CancellationToken.None
         );
         var traffic = await new TrafficReader(
-            Source,
+            new SignalFigures(Source),
             desk.Services.GetRequiredService<LiveSites>(),
             SystemClock.Instance
         ).ReadAsync(site, CancellationToken.None);

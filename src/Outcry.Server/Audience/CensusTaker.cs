@@ -2,7 +2,6 @@ using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Npgsql;
 using Outcry.Core.Replaying;
 using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
@@ -16,21 +15,21 @@ namespace Outcry.Server.Audience;
 internal sealed class CensusTaker
 {
     private readonly RecordedVisits _record;
-    private readonly NpgsqlDataSource _source;
+    private readonly SignalFigures _signals;
     private readonly SystemDb _database;
     private readonly IClock _clock;
     private readonly LoopWatch _watch;
 
     public CensusTaker(
         RecordedVisits record,
-        NpgsqlDataSource source,
+        SignalFigures signals,
         SystemDb database,
         SiteNews news,
         IClock clock,
         LoopWatch watch
     )
     {
-        (_record, _source, _database, _clock, _watch) = (record, source, database, clock, watch);
+        (_record, _signals, _database, _clock, _watch) = (record, signals, database, clock, watch);
         // Also when it was another node that erased somebody.
         news.Erased += Forget;
     }
@@ -149,41 +148,11 @@ internal sealed class CensusTaker
         return new CountedVisitor(id, counted);
     }
 
-    private async Task<ILookup<string, (Guid, Exposure)>> MetAsync(Guid siteId, Instant from, CancellationToken stop)
-    {
-        await using var command = _source.CreateCommand(
-            $"""
-            select visitor_id, callout_id, count(distinct visit)::int, max(at), max(visit),
-                   max(at) filter (where kind = {(short)SignalKind.Closed}),
-                   max(at) filter (where kind = {(short)SignalKind.Clicked})
-            from signals
-            where site_id = $1 and day >= $2 and callout_id is not null and not is_test
-            group by 1, 2
-            """
+    private async Task<ILookup<string, (Guid, Exposure)>> MetAsync(Guid siteId, Instant from, CancellationToken stop) =>
+        (await _signals.MetAsync(siteId, from.InUtc().Date, stop)).ToLookup(
+            m => m.VisitorId,
+            m => (m.CalloutId, new Exposure(m.Visits, m.LastAt, m.LastVisit, m.ClosedAt, m.ClickedAt))
         );
-        command.Parameters.AddWithValue(siteId);
-        command.Parameters.AddWithValue(from.InUtc().Date);
-        var met = new List<(string Visitor, Guid Callout, Exposure Exposure)>();
-        await using var reader = await command.ExecuteReaderAsync(stop);
-        while (await reader.ReadAsync(stop))
-            met.Add(
-                (
-                    reader.GetString(0),
-                    reader.GetGuid(1),
-                    new Exposure(
-                        reader.GetInt32(2),
-                        await reader.GetFieldValueAsync<Instant>(3, stop),
-                        reader.GetInt32(4),
-                        await OrNullAsync(5),
-                        await OrNullAsync(6)
-                    )
-                )
-            );
-        return met.ToLookup(m => m.Visitor, m => (m.Callout, m.Exposure));
-
-        async Task<Instant?> OrNullAsync(int column) =>
-            await reader.IsDBNullAsync(column, stop) ? null : await reader.GetFieldValueAsync<Instant>(column, stop);
-    }
 
     private async Task<Dictionary<string, IReadOnlyDictionary<string, string>>> SaidAsync(
         Guid siteId,

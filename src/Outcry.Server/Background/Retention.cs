@@ -1,8 +1,8 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using NodaTime.Text;
 using Npgsql;
 using Outcry.Server.Platform;
+using Outcry.Store.Signals;
 
 namespace Outcry.Server.Background;
 
@@ -11,7 +11,7 @@ namespace Outcry.Server.Background;
 internal sealed record Cleared(int Events, int Visits, int Deliveries, int Visitors, int Days, int Sites);
 
 /// <summary>Deletes what is older than its site keeps it. Whole days of visits go as partitions, the rest in lots.</summary>
-internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source, IClock clock)
+internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source, SignalRecord signals, IClock clock)
 {
     private const int Lot = 10_000;
 
@@ -35,12 +35,7 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
                 oldEvents,
                 stop
             );
-            visits += await InLotsAsync(
-                "delete from signals s using (select id, day from signals where site_id = $1 and day < $2 limit $3) old where s.id = old.id and s.day = old.day",
-                site.Id,
-                keeps.VisitsFrom(now),
-                stop
-            );
+            visits += await signals.ClearAsync(site.Id, keeps.VisitsFrom(now), stop);
             deliveries += await db
                 .Deliveries.Where(d => d.SiteId == site.Id && d.At < oldDeliveries)
                 .ExecuteDeleteAsync(stop);
@@ -64,7 +59,8 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
         }
         var orphans = db.Corrections.Where(c => !db.Events.Any(e => e.Id == c.EventId));
         await orphans.ExecuteDeleteAsync(stop);
-        var days = sites.Count == 0 ? 0 : await DropDaysAsync(sites.Min(s => s.Keeps.VisitsFrom(now)), stop);
+        // A day before the longest that any site keeps is nobody's any more.
+        var days = sites.Count == 0 ? 0 : await signals.DropDaysAsync(sites.Min(s => s.Keeps.VisitsFrom(now)), stop);
         return new Cleared(events, visits, deliveries, visitors, days, await ForgetSitesAsync(db, now, stop));
     }
 
@@ -88,12 +84,7 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
         var gone = await db.Sites.Where(s => s.RemovedAt < before).Select(s => s.Id).ToListAsync(stop);
         foreach (var id in gone)
         {
-            await InLotsAsync(
-                "delete from signals s using (select id, day from signals where site_id = $1 and day < $2 limit $3) old where s.id = old.id and s.day = old.day",
-                id,
-                now.InUtc().Date.PlusDays(2),
-                stop
-            );
+            await signals.ClearAsync(id, now.InUtc().Date.PlusDays(2), stop);
             await using var transaction = await db.Database.BeginTransactionAsync(stop);
             await db
                 .Corrections.Where(c => db.Events.Any(e => e.Id == c.EventId && e.SiteId == id))
@@ -118,30 +109,6 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
             .Distinct()
             .Order(StringComparer.Ordinal)
             .Select(table => $"delete from {table} where site_id = {{0}}");
-
-    // A day before the longest that any site keeps is nobody's any more.
-    private async Task<int> DropDaysAsync(LocalDate before, CancellationToken stop)
-    {
-        var names = new List<string>();
-        await using (
-            var list = source.CreateCommand(
-                "select c.relname from pg_inherits i join pg_class c on c.oid = i.inhrelid where i.inhparent = 'signals'::regclass"
-            )
-        )
-        await using (var reader = await list.ExecuteReaderAsync(stop))
-            while (await reader.ReadAsync(stop))
-                names.Add(reader.GetString(0));
-        var pattern = LocalDatePattern.CreateWithInvariantCulture("uuuuMMdd");
-        var dropped = 0;
-        foreach (var name in names.Where(n => n.StartsWith("signals_", StringComparison.Ordinal)))
-            if (pattern.Parse(name["signals_".Length..]) is { Success: true } day && day.Value < before)
-            {
-                await using var drop = source.CreateCommand($"drop table if exists {name}");
-                await drop.ExecuteNonQueryAsync(stop);
-                dropped++;
-            }
-        return dropped;
-    }
 
     // Lots keep each lock short, so that intake goes on meanwhile.
     private async Task<int> InLotsAsync(string sql, Guid site, object before, CancellationToken stop)

@@ -1,5 +1,4 @@
 using NodaTime;
-using Npgsql;
 using Outcry.Store.Signals;
 
 namespace Outcry.Server.Callouts;
@@ -11,33 +10,14 @@ internal sealed record FiguresView(int Shown, int Clicked, int Closed, Instant? 
 }
 
 /// <summary>Counts what the snippet reported of callouts.</summary>
-internal sealed class CalloutFigures(NpgsqlDataSource source)
+internal sealed class CalloutFigures(SignalFigures signals)
 {
     public async Task<Dictionary<Guid, FiguresView>> ReadAsync(
         IReadOnlyCollection<Guid> callouts,
         CancellationToken stop
-    )
-    {
-        await using var command = source.CreateCommand(
-            $"""
-            select callout_id,
-                   count(*) filter (where kind = {(short)SignalKind.Shown})::int,
-                   count(*) filter (where kind = {(short)SignalKind.Clicked})::int,
-                   count(*) filter (where kind = {(short)SignalKind.Closed})::int,
-                   max(at) filter (where kind = {(short)SignalKind.Shown})
-            from signals where callout_id = any($1) and not is_test group by callout_id
-            """
+    ) =>
+        (await signals.OfCalloutsAsync(callouts, stop)).ToDictionary(
+            c => c.CalloutId,
+            c => new FiguresView(c.Shown, c.Clicked, c.Closed, c.LastShownAt)
         );
-        command.Parameters.AddWithValue(callouts.ToArray());
-        var figures = new Dictionary<Guid, FiguresView>();
-        await using var reader = await command.ExecuteReaderAsync(stop);
-        while (await reader.ReadAsync(stop))
-            figures[reader.GetGuid(0)] = new FiguresView(
-                reader.GetInt32(1),
-                reader.GetInt32(2),
-                reader.GetInt32(3),
-                await reader.IsDBNullAsync(4, stop) ? null : await reader.GetFieldValueAsync<Instant>(4, stop)
-            );
-        return figures;
-    }
 }

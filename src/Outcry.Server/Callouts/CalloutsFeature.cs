@@ -12,7 +12,7 @@ internal static class CalloutsFeature
     {
         builder.Services.AddSingleton<CalloutFigures>();
         builder.Services.AddSingleton<GroupVisitors>();
-        builder.Services.AddDefinitionKind(BriefKind.Instance, CalloutView.Of);
+        builder.Services.AddDefinitionKind(BriefKind.Instance, CalloutView.Of, hasOwnList: true);
     }
 
     public static void MapCallouts(this RouteGroupBuilder api)

@@ -48,8 +48,10 @@ internal static class StartCallout
                 return Problems.BadField("pageGroup", "There is no such page group on this site.");
             brief = brief! with { Where = new WhereFacet([], [], [group.Id], Replaces: false) };
         }
-        var made = await desk.StartAsync(siteId, name, brief!, stop);
-        return TypedResults.Created($"/api/sites/{siteId}/callouts/{made.Row.Id}", CalloutView.Of(made));
+        var (made, refusal) = await desk.StartAsync(siteId, name, brief!, stop);
+        return made is null
+            ? refusal!
+            : TypedResults.Created($"/api/sites/{siteId}/callouts/{made.Row.Id}", CalloutView.Of(made));
     }
 
     private static (string Name, Brief? Brief, ProblemHttpResult? Problem) Begin(

@@ -12,6 +12,7 @@ using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
+using Outcry.Store.Signals;
 
 namespace Outcry.Server.Ledger;
 
@@ -174,10 +175,7 @@ internal static class ErasePerson
         await db
             .Rejects.Where(r => r.Original != "" && db.Imports.Any(i => i.Id == r.ImportId && i.SiteId == siteId))
             .ExecuteUpdateAsync(u => u.SetProperty(r => r.Original, ""), stop);
-        await db.Database.ExecuteSqlAsync(
-            $"update signals set traits = null where site_id = {siteId} and visitor_id = any({browsers}) and traits is not null",
-            stop
-        );
+        await db.ForgetTraitsAsync(siteId, browsers, stop);
         await db.FormSends.Where(f => f.SiteId == siteId && browsers.Contains(f.VisitorId)).ExecuteDeleteAsync(stop);
         await transaction.CommitAsync(stop);
         census.Forget(siteId);

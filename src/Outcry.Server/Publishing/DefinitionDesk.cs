@@ -34,20 +34,22 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
     private const int MostRevisions = 200;
 
     /// <summary>Begins one as a draft.</summary>
-    public async Task<DeskDefinition<TContent>> StartAsync(
+    public async Task<DeskAnswer<DeskDefinition<TContent>>> StartAsync(
         Guid siteId,
         string name,
         TContent content,
         CancellationToken stop
     )
     {
+        if (Refusal(name, content) is { } refusal)
+            return refusal;
         var now = clock.GetCurrentInstant();
         var row = new DefinitionRow
         {
             WorkspaceId = member.WorkspaceId,
             SiteId = siteId,
             Kind = kind.Noun,
-            Name = name,
+            Name = name.Trim(),
             State = DefinitionState.Draft,
             Draft = KeptContent.Of(content),
             DraftVersion = 1,
@@ -91,21 +93,15 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         CancellationToken stop
     )
     {
-        var name = request.Name.Trim();
-        if (name.Length is 0 or > LongestName)
-            return Problems.BadField("name", $"A name has 1 to {LongestName} characters.");
-        // Of a type that is a parameter the reader does not know that it is never null.
-        if (request.Content is null)
-            return Problems.BadField("content", "A draft has a content.");
-        if (kind.TooLarge(request.Content) is { } tooLarge)
-            return Problems.BadField("content", tooLarge);
+        if (Refusal(request.Name, request.Content) is { } refusal)
+            return refusal;
         if (await FindAsync(siteId, id, stop) is not { } row)
             return Problems.NotFound(kind.Noun);
         if (row.DraftVersion != request.Version)
             return Newer(row.ChangedBy);
         var asked = PlacesOf(row.Draft);
         var content = kind.Settle(request.Content, SettingOf(sites.GetById(siteId)));
-        (row.Name, row.Draft) = (name, KeptContent.Of(content));
+        (row.Name, row.Draft) = (request.Name.Trim(), KeptContent.Of(content));
         row.DraftVersion++;
         Touch(row);
         try
@@ -120,6 +116,45 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         if (!kind.PlacesOf(content).All(asked.Contains))
             await news.TellAsync(siteId, SiteChange.Definition);
         return await ReadAsync(row, stop);
+    }
+
+    // What could never be published is not kept, not even as a draft.
+    private ProblemHttpResult? Refusal(string name, TContent? content) =>
+        name.Trim().Length is 0 or > LongestName
+            ? Problems.BadField("name", $"A name has 1 to {LongestName} characters.")
+        // Of a type that is a parameter the reader does not know that it is never null.
+        : content is null ? Problems.BadField("content", "A draft has a content.")
+        : kind.TooLarge(content) is { } tooLarge ? Problems.BadField("content", tooLarge)
+        : null;
+
+    /// <summary>All of a site in the order in which they were made; those put away are asked for by themselves.</summary>
+    public async Task<List<DeskDefinition<TContent>>> ListAsync(Guid siteId, bool archived, CancellationToken stop)
+    {
+        var rows = await db.DefinitionsOf(siteId, kind.Noun)
+            .AsNoTracking()
+            .Where(d => (d.State == DefinitionState.Archived) == archived)
+            .OrderBy(d => d.CreatedAt)
+            .ToListAsync(stop);
+        var live = await db.PublishedOf(siteId)
+            .Where(r => db.Definitions.Any(d => d.Id == r.DefinitionId && d.Kind == kind.Noun))
+            .ToDictionaryAsync(r => r.DefinitionId, stop);
+        var site = sites.GetById(siteId);
+        var setting = SettingOf(site);
+        // One that cannot be read any more is told where it is opened.
+        return
+        [
+            .. from row in rows
+            let draft = row.Draft.TryRead<TContent>()
+            where draft is not null
+            let published = live.GetValueOrDefault(row.Id)
+            select new DeskDefinition<TContent>(
+                row,
+                draft,
+                published is null ? null : Frozen(published),
+                kind.Check(draft, setting),
+                site
+            ),
+        ];
     }
 
     /// <summary>Freezes the draft as a revision and puts it on air.</summary>

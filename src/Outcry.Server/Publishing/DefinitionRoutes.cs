@@ -10,6 +10,10 @@ namespace Outcry.Server.Publishing;
 internal sealed record SaveDraftRequest<TContent>(string Name, TContent Content, int Version)
     where TContent : class;
 
+/// <summary>One to begin.</summary>
+internal sealed record StartDefinitionRequest<TContent>(string Name, TContent Content)
+    where TContent : class;
+
 /// <summary>What is put live.</summary>
 /// <param name="Version">The draft's version that was looked at; a newer one is not published unseen.</param>
 internal sealed record PublishRequest(int Version);
@@ -26,7 +30,8 @@ internal interface IDefinitionRoutes
 /// <summary>The use cases of one kind, under a path that is its noun.</summary>
 internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
     string noun,
-    Func<DeskDefinition<TContent>, TView> view
+    Func<DeskDefinition<TContent>, TView> view,
+    bool hasOwnList
 ) : IDefinitionRoutes
     where TContent : class
     where TCompiled : class
@@ -35,6 +40,12 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
 
     public void Map(RouteGroupBuilder api)
     {
+        if (!hasOwnList)
+        {
+            var all = api.MapGroup($"/sites/{{siteId:guid}}/{noun}s").WithTags($"{_name}s");
+            all.MapGet("", ListAsync).WithName($"List{_name}s");
+            all.MapPost("", StartAsync).For(Role.Editor).WithName($"Start{_name}");
+        }
         var one = api.MapGroup($"/sites/{{siteId:guid}}/{noun}s/{{id:guid}}").WithTags($"{_name}s");
         one.MapGet("", ShowAsync).WithName($"Get{_name}");
         one.MapPut("/draft", SaveAsync).For(Role.Editor).WithName($"Save{_name}Draft");
@@ -60,6 +71,25 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
             )
             .For(least)
             .WithName($"{move}{_name}");
+
+    private async Task<Ok<List<TView>>> ListAsync(
+        Guid siteId,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop,
+        bool archived = false
+    ) => TypedResults.Ok((await desk.ListAsync(siteId, archived, stop)).ConvertAll(d => view(d)));
+
+    private async Task<Results<Created<TView>, ProblemHttpResult>> StartAsync(
+        Guid siteId,
+        StartDefinitionRequest<TContent> request,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    ) => Made(siteId, await desk.StartAsync(siteId, request.Name, request.Content, stop));
+
+    private Results<Created<TView>, ProblemHttpResult> Made(Guid siteId, DeskAnswer<DeskDefinition<TContent>> made) =>
+        made.Problem is { } problem
+            ? problem
+            : TypedResults.Created($"/api/sites/{siteId}/{noun}s/{made.Value!.Row.Id}", view(made.Value));
 
     private async Task<Results<Ok<TView>, ProblemHttpResult>> ShowAsync(
         Guid siteId,
@@ -89,13 +119,7 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
         Guid id,
         DefinitionDesk<TContent, TCompiled> desk,
         CancellationToken stop
-    )
-    {
-        var (made, problem) = await desk.DuplicateAsync(siteId, id, stop);
-        return problem is not null
-            ? problem
-            : TypedResults.Created($"/api/sites/{siteId}/{noun}s/{made!.Row.Id}", view(made));
-    }
+    ) => Made(siteId, await desk.DuplicateAsync(siteId, id, stop));
 
     private static async Task<Results<Ok<List<Revision<TContent>>>, ProblemHttpResult>> RevisionsAsync(
         Guid siteId,

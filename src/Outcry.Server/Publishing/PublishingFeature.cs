@@ -10,10 +10,12 @@ internal static class PublishingFeature
     /// <param name="services">The host's services.</param>
     /// <param name="kind">What is its own about it.</param>
     /// <param name="view">How one of it is answered to the desk.</param>
+    /// <param name="hasOwnList">Whether it is listed and begun in a way of its own.</param>
     public static void AddDefinitionKind<TContent, TCompiled, TView>(
         this IServiceCollection services,
         DefinitionKind<TContent, TCompiled> kind,
-        Func<DeskDefinition<TContent>, TView> view
+        Func<DeskDefinition<TContent>, TView> view,
+        bool hasOwnList = false
     )
         where TContent : class
         where TCompiled : class
@@ -21,7 +23,9 @@ internal static class PublishingFeature
         services.AddSingleton(kind);
         services.AddSingleton<ILiveKind>(new LiveKind<TContent, TCompiled>(kind));
         services.AddScoped<DefinitionDesk<TContent, TCompiled>>();
-        services.AddSingleton<IDefinitionRoutes>(new DefinitionRoutes<TContent, TCompiled, TView>(kind.Noun, view));
+        services.AddSingleton<IDefinitionRoutes>(
+            new DefinitionRoutes<TContent, TCompiled, TView>(kind.Noun, view, hasOwnList)
+        );
     }
 
     public static void MapPublishing(this RouteGroupBuilder api)

@@ -1,6 +1,5 @@
 using System.Runtime.CompilerServices;
 using NodaTime;
-using Npgsql;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Replaying;
@@ -13,23 +12,13 @@ namespace Outcry.Server.Replays;
 internal sealed record VisitorLot(IReadOnlyList<IReadOnlyList<RecordedVisit>> Visitors, long Reports);
 
 /// <summary>Reads visits back from what snippets reported, visitor by visitor.</summary>
-internal sealed partial class RecordedVisits(NpgsqlDataSource source, ILogger<RecordedVisits> log)
+internal sealed partial class RecordedVisits(SignalRecord signals, ILogger<RecordedVisits> log)
 {
     private const int VisitorsInLot = 200;
 
-    private const string Where = """
-        from signals
-        where site_id = $1 and day between $2 and $3 and at >= $4 and at < $5 and kind = any($6) and not is_test
-        """;
-
-    private static readonly short[] Kinds = [(short)SignalKind.View, (short)SignalKind.Left, (short)SignalKind.Depth];
-
     /// <summary>How many reports a period holds.</summary>
-    public async Task<long> CountAsync(Guid siteId, Instant from, Instant until, CancellationToken stop)
-    {
-        await using var command = Command($"select count(*) {Where}", siteId, from, until);
-        return (long)(await command.ExecuteScalarAsync(stop))!;
-    }
+    public Task<long> CountAsync(Guid siteId, Instant from, Instant until, CancellationToken stop) =>
+        signals.CountAsync(siteId, from, until, stop);
 
     /// <summary>Reads a period, in lots of whole visitors.</summary>
     /// <param name="siteId">The site.</param>
@@ -47,20 +36,12 @@ internal sealed partial class RecordedVisits(NpgsqlDataSource source, ILogger<Re
         [EnumeratorCancellation] CancellationToken stop
     )
     {
-        await using var command = Command(
-            $"select visitor_id, visit, kind, at, path, value, device, traits::text, host, query {Where} order by visitor_id, at, kind desc",
-            siteId,
-            from,
-            until
-        );
-        await using var reader = await command.ExecuteReaderAsync(stop);
-        var pages = new Dictionary<(string, string, string), PageAddress>();
+        var pages = new Dictionary<SignalPage, PageAddress>();
         var (lot, reports) = (new List<IReadOnlyList<RecordedVisit>>(), 0L);
         var (current, builder) = ("", (VisitBuilder?)null);
-        while (await reader.ReadAsync(stop))
+        await foreach (var report in signals.ReadAsync(siteId, from, until, stop))
         {
-            var visitor = reader.GetString(0);
-            if (visitor != current)
+            if (report.VisitorId != current)
             {
                 Close();
                 if (lot.Count >= VisitorsInLot)
@@ -68,10 +49,10 @@ internal sealed partial class RecordedVisits(NpgsqlDataSource source, ILogger<Re
                     yield return new VisitorLot(lot, reports);
                     (lot, reports) = ([], 0);
                 }
-                (current, builder) = (visitor, new VisitBuilder(visitor));
+                (current, builder) = (report.VisitorId, new VisitBuilder(report.VisitorId));
             }
             reports++;
-            Report(reader, builder!, PageOf(TextOr(reader, 8, host), reader.GetString(4), TextOr(reader, 9, "")), zone);
+            Report(report, builder!, PageOf(report.Page), zone);
         }
         Close();
         if (reports > 0)
@@ -83,27 +64,24 @@ internal sealed partial class RecordedVisits(NpgsqlDataSource source, ILogger<Re
             if (builder?.Build() is { Count: > 0 } visits)
                 lot.Add(visits);
         }
-        PageAddress PageOf(string of, string path, string query) =>
-            pages.TryGetValue((of, path, query), out var page)
+        PageAddress PageOf(SignalPage recorded) =>
+            pages.TryGetValue(recorded, out var page)
                 ? page
-                : pages[(of, path, query)] = PageAddress.Recorded(of, path, query);
+                : pages[recorded] = PageAddress.Recorded(recorded.Host ?? host, recorded.Path, recorded.Query ?? "");
     }
 
-    private static string TextOr(NpgsqlDataReader reader, int column, string none) =>
-        reader.IsDBNull(column) ? none : reader.GetString(column);
-
     // What visitors' browsers once said is read as far as it can be: a visit without its traits is still a visit.
-    private VisitTraits? TraitsOf(NpgsqlDataReader reader)
+    private VisitTraits? TraitsOf(VisitReport report)
     {
-        if (reader.IsDBNull(7))
+        if (report.Traits is null)
             return null;
         try
         {
-            return VisitTraits.Read(reader.GetString(7));
+            return VisitTraits.Read(report.Traits);
         }
         catch (System.Text.Json.JsonException unreadable)
         {
-            NotRead(unreadable, reader.GetString(0), reader.GetFieldValue<Instant>(3));
+            NotRead(unreadable, report.VisitorId, report.At);
             return null;
         }
     }
@@ -115,26 +93,25 @@ internal sealed partial class RecordedVisits(NpgsqlDataSource source, ILogger<Re
     )]
     private partial void NotRead(Exception unreadable, string visitor, Instant at);
 
-    private void Report(NpgsqlDataReader reader, VisitBuilder builder, PageAddress page, DateTimeZone zone)
+    private void Report(VisitReport report, VisitBuilder builder, PageAddress page, DateTimeZone zone)
     {
-        switch ((SignalKind)reader.GetInt16(2))
+        switch (report.Kind)
         {
             case SignalKind.View:
-                var at = reader.GetFieldValue<Instant>(3);
-                var traits = TraitsOf(reader);
+                var traits = TraitsOf(report);
                 builder.View(
-                    reader.GetInt32(1),
+                    report.Visit,
                     page,
-                    at,
-                    () => Facts(traits, (Device)reader.GetInt16(6), zone.GetUtcOffset(at)),
+                    report.At,
+                    () => Facts(traits, (Device)report.Device, zone.GetUtcOffset(report.At)),
                     () => new WayIn(page.ToNote(), traits?.Referrer ?? "", traits?.Campaign ?? WayIn.Unknown.Campaign)
                 );
                 break;
             case SignalKind.Left:
-                builder.Left(page, reader.GetInt32(5));
+                builder.Left(page, report.Value);
                 break;
             case SignalKind.Depth:
-                builder.Depth(page, reader.GetInt32(5));
+                builder.Depth(page, report.Value);
                 break;
         }
     }
@@ -148,16 +125,4 @@ internal sealed partial class RecordedVisits(NpgsqlDataSource source, ILogger<Re
             Agreed = true,
             LocalOffset = offset,
         };
-
-    private NpgsqlCommand Command(string sql, Guid siteId, Instant from, Instant until)
-    {
-        var command = source.CreateCommand(sql);
-        command.Parameters.AddWithValue(siteId);
-        command.Parameters.AddWithValue(from.InUtc().Date);
-        command.Parameters.AddWithValue(until.InUtc().Date);
-        command.Parameters.AddWithValue(from);
-        command.Parameters.AddWithValue(until);
-        command.Parameters.AddWithValue(Kinds);
-        return command;
-    }
 }

@@ -1,5 +1,4 @@
 using NodaTime;
-using Npgsql;
 using Outcry.Core.Briefs;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
@@ -9,7 +8,7 @@ using Outcry.Store.Signals;
 namespace Outcry.Server.Sites;
 
 /// <summary>Counts from the recorded page views what callouts draw on: views, and visitors each once, in rolling windows.</summary>
-internal sealed class LookedCounter(NpgsqlDataSource source)
+internal sealed class LookedCounter(SignalFigures signals)
 {
     /// <summary>Pages of which a callout keeps figures of their own, the busiest first.</summary>
     private const int MostPaths = 2_000;
@@ -88,43 +87,24 @@ internal sealed class LookedCounter(NpgsqlDataSource source)
         CancellationToken stop
     )
     {
-        await using var command = source.CreateCommand(
-            $"""
-            select path, visitor_id, count(*)::int, min(at), host, query from signals
-            where site_id = $1 and day >= $2 and at > $3 and kind = {(short)SignalKind.View} and not is_test
-            group by path, visitor_id, host, query
-            """
-        );
         var from = window is { } w ? now - w : Instant.FromUnixTimeSeconds(0);
-        command.Parameters.AddWithValue(siteId);
-        command.Parameters.AddWithValue(from.InUtc().Date);
-        command.Parameters.AddWithValue(from);
-        var rows = new List<Row>();
-        var pages = new Dictionary<(string?, string, string?), PageAddress>();
-        await using var reader = await command.ExecuteReaderAsync(stop);
-        while (await reader.ReadAsync(stop))
-            rows.Add(
-                new Row(
-                    PageOf(
-                        await TextOrNullAsync(reader, 4, stop),
-                        reader.GetString(0),
-                        await TextOrNullAsync(reader, 5, stop)
-                    ),
-                    reader.GetString(1),
-                    reader.GetInt32(2),
-                    await reader.GetFieldValueAsync<Instant>(3, stop)
-                )
-            );
-        return rows;
+        var pages = new Dictionary<SignalPage, PageAddress>();
+        return (await signals.LooksAsync(siteId, from, stop)).ConvertAll(l => new Row(
+            PageOf(l.Page),
+            l.VisitorId,
+            l.Views,
+            l.First
+        ));
 
-        PageAddress PageOf(string? host, string path, string? query) =>
-            pages.TryGetValue((host, path, query), out var page)
+        PageAddress PageOf(SignalPage recorded) =>
+            pages.TryGetValue(recorded, out var page)
                 ? page
-                : pages[(host, path, query)] = PageAddress.Recorded(host ?? homeHost, path, query ?? "");
+                : pages[recorded] = PageAddress.Recorded(
+                    recorded.Host ?? homeHost,
+                    recorded.Path,
+                    recorded.Query ?? ""
+                );
     }
-
-    private static async Task<string?> TextOrNullAsync(NpgsqlDataReader reader, int column, CancellationToken stop) =>
-        await reader.IsDBNullAsync(column, stop) ? null : reader.GetString(column);
 
     private sealed record Row(PageAddress Page, string Visitor, int Views, Instant First);
 }

@@ -1,7 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
-using Npgsql;
 using Outcry.Core.Pages;
 using Outcry.Server.Platform;
 using Outcry.Store;
@@ -38,18 +37,13 @@ internal sealed record TrafficView(
 /// <summary>Page views and presence by page group, recorded from the moment of install.</summary>
 internal static class ShowTraffic
 {
-    private static readonly Duration[] Windows =
-    [
-        Duration.FromHours(1),
-        Duration.FromDays(1),
-        Duration.FromDays(7),
-        Duration.FromDays(30),
-    ];
+    // An hour, a day, a week, 30 days.
+    private const int Windows = 4;
 
     public static async Task<Ok<TrafficView>> HandleAsync(
         Guid siteId,
         OutcryDb db,
-        NpgsqlDataSource source,
+        SignalFigures signals,
         LiveSites sites,
         IClock clock,
         CancellationToken stop
@@ -65,37 +59,21 @@ internal static class ShowTraffic
         var groups = rows.ConvertAll(g => (g.Name, g.Includes, Rule: PageGroups.RuleOf(g)));
         var counts = new Counts(groups.Count + 1);
         var tests = 0;
-        await using var command = source.CreateCommand(
-            $"""
-            select host, path, query, visitor_id, is_test,
-                   count(*) filter (where at > $2 - interval '1 hour')::int, count(*) filter (where at > $2 - interval '1 day')::int,
-                   count(*) filter (where at > $2 - interval '7 days')::int, count(*)::int, min(at)
-            from signals where site_id = $1 and day >= $3 and at > $2 - interval '30 days' and kind = {(short)
-                SignalKind.View}
-            group by 1, 2, 3, 4, 5
-            """
-        );
-        command.Parameters.AddWithValue(siteId);
-        command.Parameters.AddWithValue(now);
-        command.Parameters.AddWithValue((now - Windows[^1]).InUtc().Date);
         Instant? since = null;
-        await using var reader = await command.ExecuteReaderAsync(stop);
-        while (await reader.ReadAsync(stop))
+        await foreach (var seen in signals.WindowsAsync(siteId, now, stop))
         {
-            int[] views = [reader.GetInt32(5), reader.GetInt32(6), reader.GetInt32(7), reader.GetInt32(8)];
-            if (reader.GetBoolean(4))
+            if (seen.IsTest)
             {
-                tests += views[^1];
+                tests += seen.Month;
                 continue;
             }
-            var first = await reader.GetFieldValueAsync<Instant>(9, stop);
-            since = since is { } s && s < first ? s : first;
-            var page = site.PageAt(TextOrNull(reader, 0), reader.GetString(1), TextOrNull(reader, 2));
-            var visitor = reader.GetString(3);
-            counts.Add(0, visitor, views);
+            since = since is { } s && s < seen.First ? s : seen.First;
+            var page = site.PageAt(seen.Page.Host, seen.Page.Path, seen.Page.Query);
+            int[] views = [seen.Hour, seen.Day, seen.Week, seen.Month];
+            counts.Add(0, seen.VisitorId, views);
             for (var i = 0; i < groups.Count; i++)
                 if (groups[i].Rule.Decide(page).Shown)
-                    counts.Add(i + 1, visitor, views);
+                    counts.Add(i + 1, seen.VisitorId, views);
         }
         var present = site.PagesNow(now).ToList();
         return TypedResults.Ok(
@@ -112,25 +90,22 @@ internal static class ShowTraffic
         );
     }
 
-    private static string? TextOrNull(NpgsqlDataReader reader, int column) =>
-        reader.IsDBNull(column) ? null : reader.GetString(column);
-
     private sealed class Counts(int groups)
     {
-        private readonly int[,] _views = new int[groups, Windows.Length];
+        private readonly int[,] _views = new int[groups, Windows];
 
         private readonly HashSet<string>[] _visitors =
         [
-            .. Enumerable.Range(0, groups * Windows.Length).Select(_ => new HashSet<string>()),
+            .. Enumerable.Range(0, groups * Windows).Select(_ => new HashSet<string>()),
         ];
 
         public void Add(int group, string visitor, int[] views)
         {
-            for (var w = 0; w < Windows.Length; w++)
+            for (var w = 0; w < Windows; w++)
                 if (views[w] > 0)
                 {
                     _views[group, w] += views[w];
-                    _visitors[group * Windows.Length + w].Add(visitor);
+                    _visitors[group * Windows + w].Add(visitor);
                 }
         }
 
@@ -138,6 +113,6 @@ internal static class ShowTraffic
             new(name, includes, now, Figures(group, 0), Figures(group, 1), Figures(group, 2), Figures(group, 3));
 
         private TrafficFigures Figures(int group, int window) =>
-            new(_views[group, window], _visitors[group * Windows.Length + window].Count);
+            new(_views[group, window], _visitors[group * Windows + window].Count);
     }
 }

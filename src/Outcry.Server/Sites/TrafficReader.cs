@@ -1,6 +1,5 @@
 using System.Collections.Concurrent;
 using NodaTime;
-using Npgsql;
 using Outcry.Core.Pages;
 using Outcry.Store.Signals;
 
@@ -24,13 +23,10 @@ internal sealed record SiteTraffic(IReadOnlyList<PageTraffic> Pages, double Days
 }
 
 /// <summary>Reads traffic from the signals, at most once a minute a site.</summary>
-internal sealed class TrafficReader(NpgsqlDataSource source, LiveSites sites, IClock clock)
+internal sealed class TrafficReader(SignalFigures signals, LiveSites sites, IClock clock)
 {
     public const int Steps = 25;
     private const int StepMs = 5_000;
-
-    /// <summary>Pages told apart, the most viewed ones; addresses that somebody made up by the thousand are not among them.</summary>
-    private const int MostPages = 5_000;
 
     private readonly ConcurrentDictionary<Guid, (Instant At, SiteTraffic Traffic)> _known = new();
 
@@ -46,41 +42,25 @@ internal sealed class TrafficReader(NpgsqlDataSource source, LiveSites sites, IC
 
     private async Task<SiteTraffic> QueryAsync(Guid siteId, string homeHost, Instant now, CancellationToken stop)
     {
-        await using var command = source.CreateCommand(
-            $"""
-            with known as (
-              select path from signals
-              where site_id = $1 and day >= $2 and not is_test and kind = {(short)SignalKind.View}
-              group by path order by count(*) desc, path limit {MostPages})
-            select host, path, query, kind,
-                   case when kind = {(short)SignalKind.Left} then greatest(0, least(value / {StepMs}, {Steps
-                - 1})) else 0 end as step,
-                   count(*)::int, min(at)
-            from signals join known using (path)
-            where site_id = $1 and day >= $2 and not is_test and kind in ({(short)SignalKind.View}, {(short)
-                SignalKind.Left})
-            group by 1, 2, 3, 4, 5
-            """
+        var reports = await signals.ReportsAsync(
+            siteId,
+            (now - Duration.FromDays(30)).InUtc().Date,
+            StepMs,
+            Steps,
+            stop
         );
-        command.Parameters.AddWithValue(siteId);
-        command.Parameters.AddWithValue((now - Duration.FromDays(30)).InUtc().Date);
         var pages = new Dictionary<string, (PageAddress Page, int Views, int[] Steps)>();
         var first = now;
-        await using var reader = await command.ExecuteReaderAsync(stop);
-        while (await reader.ReadAsync(stop))
+        foreach (var (where, kind, step, count, since) in reports)
         {
-            var page = PageAddress.Recorded(
-                await reader.IsDBNullAsync(0, stop) ? homeHost : reader.GetString(0),
-                reader.GetString(1),
-                await reader.IsDBNullAsync(2, stop) ? "" : reader.GetString(2)
-            );
+            var page = PageAddress.Recorded(where.Host ?? homeHost, where.Path, where.Query ?? "");
             var (_, views, steps) = pages.GetValueOrDefault(page.ToNote(), (page, 0, new int[Steps]));
-            if (reader.GetInt16(3) == (short)SignalKind.View)
-                views += reader.GetInt32(5);
+            if (kind == SignalKind.View)
+                views += count;
             else
-                steps[reader.GetInt32(4)] += reader.GetInt32(5);
+                steps[step] += count;
             pages[page.ToNote()] = (page, views, steps);
-            first = Instant.Min(first, await reader.GetFieldValueAsync<Instant>(6, stop));
+            first = Instant.Min(first, since);
         }
         return new SiteTraffic(
             [

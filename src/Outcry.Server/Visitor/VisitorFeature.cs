@@ -10,6 +10,8 @@ internal static class VisitorFeature
     public static void AddVisitor(this WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<SignalCopy>();
+        builder.Services.AddSingleton<SignalFigures>();
+        builder.Services.AddSingleton<SignalRecord>();
         builder.Services.AddSingleton<SignalWriter>();
         builder.Services.AddSingleton<FigureNews>();
         builder.Services.AddSingleton<SnippetFiles>();

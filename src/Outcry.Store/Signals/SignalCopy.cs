@@ -96,7 +96,7 @@ public sealed class SignalCopy(NpgsqlDataSource source)
         lock (_days)
             if (_days.Contains(day))
                 return;
-        var name = $"signals_{day.Year:0000}{day.Month:00}{day.Day:00}";
+        var name = SignalDays.NameOf(day);
         var next = day.PlusDays(1);
         try
         {
