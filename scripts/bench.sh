@@ -28,6 +28,9 @@ bench_command() {
   step_done
   step "recorded visits through a draft"
   logged bench-replay dotnet "$BENCH_DLL" replay "$BENCH_LINES"
+
+  step "absorbing events"
+  logged bench-absorb dotnet "$BENCH_DLL" absorb "$BENCH_LINES"
   step_done
   step "files and single events into the ledger, pages out of a million"
   sql postgres -c 'set client_min_messages = warning' -c 'drop database if exists outcry_bench_ledger with (force)' -c 'create database outcry_bench_ledger'

@@ -22,6 +22,9 @@ internal static class BenchProgram
             case "replay":
                 ReplayBench.Run(args[1]);
                 return 0;
+            case "absorb":
+                AbsorbBench.Run(args[1]);
+                return 0;
             case "signals":
                 await SignalIntake.RunAsync(args[1], args[2]);
                 return 0;

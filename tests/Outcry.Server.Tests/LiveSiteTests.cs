@@ -80,9 +80,9 @@ public sealed class LiveSiteTests
     public void Names_that_no_source_takes_are_still_known_after_a_change()
     {
         var before = Site();
-        before.NoteUnclaimed("kiln_opened");
+        before.Hearing.NoteUnclaimed("kiln_opened");
         var after = Site();
         after.Inherit(before);
-        Assert.Equal(["kiln_opened"], after.Unclaimed);
+        Assert.Equal(["kiln_opened"], after.Hearing.Unclaimed);
     }
 }

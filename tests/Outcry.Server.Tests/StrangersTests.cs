@@ -419,10 +419,10 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
             );
             Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         }
-        Assert.InRange(Live.HostsHeard.Count, 1, LiveSite.MostHosts);
+        Assert.InRange(Live.Hearing.Hosts.Count, 1, SiteHearing.MostHosts);
         await Task.Delay(4_000);
         await using var db = desk.Database.Open();
-        Assert.InRange(await db.HeardHosts.CountAsync(h => h.SiteId == desk.Demo.Site.Id), 1, LiveSite.MostHosts);
+        Assert.InRange(await db.HeardHosts.CountAsync(h => h.SiteId == desk.Demo.Site.Id), 1, SiteHearing.MostHosts);
     }
 
     [Fact]

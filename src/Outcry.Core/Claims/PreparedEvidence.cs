@@ -9,14 +9,14 @@ using Outcry.Core.Saying;
 
 namespace Outcry.Core.Claims;
 
-/// <summary>What evidence is claim for: everything that two readers may be told differently by, but for their own events.</summary>
+/// <summary>What evidence is drawn for: everything that two readers may be told differently by, but for their own events.</summary>
 /// <param name="Wording">In which words.</param>
 /// <param name="Near">The reader's country or region, where that matters; empty otherwise.</param>
 /// <param name="Path">The page read, where that matters; empty otherwise.</param>
 internal readonly record struct Audience(SpokenWording Wording, string Near, string Path);
 
 /// <summary>A callout's evidence for one audience.</summary>
-/// <param name="Events">The events claim on, in the order in which they are told when not shuffled.</param>
+/// <param name="Events">The events drawn on, in the order in which they are told when not shuffled.</param>
 /// <param name="NearCount">How many of them, from the first, are of the reader's own country or region.</param>
 /// <param name="Number">The count, whoever reads.</param>
 /// <param name="Span">The stretch truly covered.</param>
@@ -38,7 +38,7 @@ internal sealed record AudienceClaim(
     private IReadOnlyList<PreparedTurn>? _alike = Unjudged;
 
     /// <summary>Turns as many, and staying as long, as whatever any reader without events of their own is told; null when readers differ.</summary>
-    /// <param name="callout">The callout claim for; always the same.</param>
+    /// <param name="callout">The callout drawn for; always the same.</param>
     public IReadOnlyList<PreparedTurn>? AlikeFor(Callout callout)
     {
         var alike = _alike;
@@ -72,13 +72,13 @@ internal sealed record AudienceClaim(
 /// <param name="Turns">What is said: the newest first, or the one sentence of a count.</param>
 public sealed record ClaimNow(int Number, int Needs, Duration Span, Reason? Missing, IReadOnlyList<PreparedTurn> Turns);
 
-/// <summary>A callout's evidence at one moment: claim once for all, worded once for each audience that asks.</summary>
+/// <summary>A callout's evidence at one moment: drawn once for all, worded once for each audience that asks.</summary>
 public sealed class PreparedEvidence
 {
     /// <summary>Events worded ahead: more than any callout tells in one page view.</summary>
     public const int MostWorded = 50;
 
-    // A callout is read in a few languages, countries and pages; beyond this the rest is claim without being kept.
+    // A callout is read in a few languages, countries and pages; beyond this the rest is drawn without being kept.
     private const int MostAudiences = 300;
 
     private readonly ConcurrentDictionary<Audience, AudienceClaim> _drawn = new();
@@ -104,7 +104,7 @@ public sealed class PreparedEvidence
     /// <summary>The callout.</summary>
     public Callout Callout { get; }
 
-    /// <summary>All events claim on, newest first, whoever reads.</summary>
+    /// <summary>All events drawn on, newest first, whoever reads.</summary>
     public IReadOnlyList<LedgerEvent> Events { get; }
 
     /// <summary>How many.</summary>
@@ -113,10 +113,10 @@ public sealed class PreparedEvidence
     /// <summary>The stretch they truly cover.</summary>
     public Duration Span { get; }
 
-    /// <summary>The traffic it was claim with.</summary>
+    /// <summary>The traffic it was drawn with.</summary>
     public Traffic Traffic { get; }
 
-    /// <summary>When it was claim.</summary>
+    /// <summary>When it was drawn.</summary>
     public Instant Now { get; }
 
     /// <summary>The events worded in the site's own language, as somebody from nowhere on no page in particular reads them.</summary>
@@ -159,6 +159,22 @@ public sealed class PreparedEvidence
             now
         );
     }
+
+    /// <summary>Takes what a callout's window holds as its evidence.</summary>
+    /// <param name="callout">The callout.</param>
+    /// <param name="windows">The windows of the site's callouts.</param>
+    /// <param name="displayOf">What each source allows to be read.</param>
+    /// <param name="now">Counted back from here.</param>
+    /// <param name="traffic">The recorded traffic.</param>
+    /// <param name="zone">The site's time zone.</param>
+    public static PreparedEvidence Of(
+        Callout callout,
+        RuleWindows windows,
+        Func<Guid, DisplayPolicy> displayOf,
+        Instant now,
+        Traffic traffic,
+        DateTimeZone zone
+    ) => new(callout, windows.SelectionOf(callout, now), traffic, displayOf, zone, now);
 
     /// <summary>Words one event of the callout in the site's own language.</summary>
     public PreparedTurn Word(LedgerEvent happened) =>

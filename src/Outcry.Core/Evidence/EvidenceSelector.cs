@@ -30,11 +30,11 @@ public static class EvidenceSelector
         return new Selection(counted, TrueSpan(counted, rule.Window, now));
     }
 
-    internal static Duration TrueSpan(IReadOnlyList<LedgerEvent> counted, Duration? window, Instant now)
-    {
-        if (counted.Count == 0)
-            return Duration.Zero;
-        var oldest = now - counted.Min(e => e.At);
-        return window is { } w && w < oldest ? w : oldest;
-    }
+    internal static Duration TrueSpan(IReadOnlyList<LedgerEvent> counted, Duration? window, Instant now) =>
+        counted.Count == 0 ? Duration.Zero : Within(window, now - counted.Min(e => e.At));
+
+    internal static Duration SpanOfNewestFirst(IReadOnlyList<LedgerEvent> counted, Duration? window, Instant now) =>
+        counted.Count == 0 ? Duration.Zero : Within(window, now - counted[^1].At);
+
+    private static Duration Within(Duration? window, Duration age) => window is { } w && w < age ? w : age;
 }

@@ -13,9 +13,7 @@ namespace Outcry.Core.Planning;
 /// <summary>Everything planning needs of a site at one moment, compiled and never changed afterwards.</summary>
 public sealed class SiteSnapshot
 {
-    private readonly PageIndex _index;
-    private readonly int[] _placeOfRule;
-    private readonly bool _oneRuleEach;
+    private readonly Layout _layout;
     private readonly VisitorHistory _history;
 
     /// <summary>Compiles a site.</summary>
@@ -40,7 +38,7 @@ public sealed class SiteSnapshot
             offAir,
             callouts,
             c => PreparedEvidence.Prepare(c, newestFirst, displayOf, now, conditions?.Traffic, conditions?.Zone),
-            new VisitorHistory(newestFirst),
+            VisitorHistory.Of(newestFirst),
             conditions ?? SiteConditions.Plain,
             now
         ) { }
@@ -54,21 +52,84 @@ public sealed class SiteSnapshot
         SiteConditions conditions,
         Instant at
     )
+        : this(new Layout(rules, callouts), offAir, prepare, history, conditions, at) { }
+
+    private SiteSnapshot(
+        Layout layout,
+        bool offAir,
+        Func<Callout, PreparedEvidence> prepare,
+        VisitorHistory history,
+        SiteConditions conditions,
+        Instant at
+    )
     {
-        Rules = rules;
+        _layout = layout;
         OffAir = offAir;
         Conditions = conditions;
         At = at;
-        // One order for all: what is planned must not depend on how the callouts came.
-        Callouts = [.. callouts.OrderBy(c => c.Brief.Priority).ThenBy(c => c.CreatedAt).ThenBy(c => c.Id)];
-        Evidence = [.. Callouts.Select(prepare)];
-        var scopes = Callouts.SelectMany((c, place) => c.Targeting.Pages.Rules.Select(rule => (rule, place))).ToList();
-        _index = new PageIndex([.. scopes.Select(s => s.rule)]);
-        _placeOfRule = [.. scopes.Select(s => s.place)];
-        _oneRuleEach = scopes.Count == Callouts.Count;
-        HasReplacing = Callouts.Any(c => c.Brief.Where.Replaces);
-        QuietPages = [.. rules.QuietPages.Select(p => PagePattern.TryParse(p, out _)).OfType<PagePattern>()];
+        Evidence = [.. layout.Callouts.Select(prepare)];
         _history = history;
+    }
+
+    /// <summary>Compiles a site whose events are kept in windows.</summary>
+    /// <param name="rules">Its house rules.</param>
+    /// <param name="offAir">Whether the whole site is silenced.</param>
+    /// <param name="callouts">Its callouts, in any order and state.</param>
+    /// <param name="windows">What each of them draws on.</param>
+    /// <param name="displayOf">What each source allows to be read.</param>
+    /// <param name="history">Which visitor did what.</param>
+    /// <param name="conditions">What else is so.</param>
+    /// <param name="now">The moment evidence is counted from.</param>
+    public static SiteSnapshot Of(
+        HouseRules rules,
+        bool offAir,
+        IEnumerable<Callout> callouts,
+        RuleWindows windows,
+        Func<Guid, DisplayPolicy> displayOf,
+        VisitorHistory history,
+        SiteConditions conditions,
+        Instant now
+    ) =>
+        new(
+            new Layout(rules, callouts),
+            offAir,
+            c => PreparedEvidence.Of(c, windows, displayOf, now, conditions.Traffic, conditions.Zone),
+            history,
+            conditions,
+            now
+        );
+
+    /// <summary>The same site a moment later: only the evidence asked for is taken anew, and all else is shared.</summary>
+    /// <param name="which">Whose evidence has changed.</param>
+    /// <param name="windows">What each callout draws on now.</param>
+    /// <param name="displayOf">What each source allows to be read.</param>
+    /// <param name="history">Which visitor did what.</param>
+    /// <param name="conditions">What else is so.</param>
+    /// <param name="now">The moment.</param>
+    public SiteSnapshot Later(
+        Func<Callout, bool> which,
+        RuleWindows windows,
+        Func<Guid, DisplayPolicy> displayOf,
+        VisitorHistory history,
+        SiteConditions conditions,
+        Instant now
+    )
+    {
+        var place = 0;
+        return new SiteSnapshot(
+            _layout,
+            OffAir,
+            c =>
+            {
+                var known = Evidence[place++];
+                return which(c)
+                    ? PreparedEvidence.Of(c, windows, displayOf, now, conditions.Traffic, conditions.Zone)
+                    : known;
+            },
+            history,
+            conditions,
+            now
+        );
     }
 
     /// <summary>What else is so at that moment.</summary>
@@ -84,35 +145,25 @@ public sealed class SiteSnapshot
     public bool IsTeamThere => Conditions.IsTeamThere;
 
     /// <summary>Whether any callout takes the place of others.</summary>
-    internal bool HasReplacing { get; }
+    internal bool HasReplacing => _layout.HasReplacing;
 
     /// <summary>The house rules.</summary>
-    public HouseRules Rules { get; }
+    public HouseRules Rules => _layout.Rules;
 
     /// <summary>Whether the site is silenced.</summary>
     public bool OffAir { get; }
 
     /// <summary>All callouts by priority, then age.</summary>
-    public IReadOnlyList<Callout> Callouts { get; }
+    public IReadOnlyList<Callout> Callouts => _layout.Callouts;
 
     /// <summary>Their evidence, place by place.</summary>
     public IReadOnlyList<PreparedEvidence> Evidence { get; }
 
     /// <summary>Patterns of the quiet pages.</summary>
-    public IReadOnlyList<PagePattern> QuietPages { get; }
+    public IReadOnlyList<PagePattern> QuietPages => _layout.QuietPages;
 
     /// <summary>Places of the callouts whose page rule lets the page in, in rising order, each once.</summary>
-    public IReadOnlyList<int> OnPage(PageAddress page)
-    {
-        var rules = _index.RulesShowing(page);
-        if (_oneRuleEach)
-            return rules;
-        var places = new List<int>(rules.Count);
-        foreach (var rule in rules)
-            if (places.Count == 0 || places[^1] != _placeOfRule[rule])
-                places.Add(_placeOfRule[rule]);
-        return places;
-    }
+    public IReadOnlyList<int> OnPage(PageAddress page) => _layout.OnPage(page);
 
     /// <summary>The reader behind a visitor id, with every person that visitor is known to be.</summary>
     public ReaderIdentity ReaderOf(string visitorId) => new(visitorId, _history.KeysOf(visitorId));
@@ -175,8 +226,8 @@ public sealed class SiteSnapshot
     {
         if (!OffAir)
             return this;
-        var places = Places;
-        return new(Rules, false, Callouts, c => Evidence[places[c]], _history, Conditions, At);
+        var place = 0;
+        return new SiteSnapshot(_layout, false, _ => Evidence[place++], _history, Conditions, At);
     }
 
     private Dictionary<Callout, int> Places => Callouts.Select((c, i) => (c, i)).ToDictionary(x => x.c, x => x.i);
@@ -199,24 +250,46 @@ public sealed class SiteSnapshot
             at
         );
 
-    /// <summary>The same site with the evidence of some callouts drawn from newer traffic.</summary>
-    public SiteSnapshot Renewed(Func<Callout, bool> which, Traffic traffic, Instant now)
+    /// <summary>What changes with definitions and rules, and with nothing else: the order of callouts, and the index of pages.</summary>
+    private sealed class Layout
     {
-        var places = Places;
-        return new SiteSnapshot(
-            Rules,
-            OffAir,
-            Callouts,
-            c =>
-                Evidence[places[c]] is var known && which(c)
-                    ? PreparedEvidence.Prepare(c, known.Events, known.DisplayOf, now, traffic, Zone)
-                    : known,
-            _history,
-            Conditions with
-            {
-                Traffic = traffic,
-            },
-            now
-        );
+        private readonly PageIndex _index;
+        private readonly int[] _placeOfRule;
+        private readonly bool _oneRuleEach;
+
+        public Layout(HouseRules rules, IEnumerable<Callout> callouts)
+        {
+            Rules = rules;
+            // One order for all: what is planned must not depend on how the callouts came.
+            Callouts = [.. callouts.OrderBy(c => c.Brief.Priority).ThenBy(c => c.CreatedAt).ThenBy(c => c.Id)];
+            var scopes = Callouts
+                .SelectMany((c, place) => c.Targeting.Pages.Rules.Select(rule => (rule, place)))
+                .ToList();
+            _index = new PageIndex([.. scopes.Select(s => s.rule)]);
+            _placeOfRule = [.. scopes.Select(s => s.place)];
+            _oneRuleEach = scopes.Count == Callouts.Length;
+            HasReplacing = Callouts.Any(c => c.Brief.Where.Replaces);
+            QuietPages = [.. rules.QuietPages.Select(p => PagePattern.TryParse(p, out _)).OfType<PagePattern>()];
+        }
+
+        public HouseRules Rules { get; }
+
+        public Callout[] Callouts { get; }
+
+        public bool HasReplacing { get; }
+
+        public IReadOnlyList<PagePattern> QuietPages { get; }
+
+        public IReadOnlyList<int> OnPage(PageAddress page)
+        {
+            var rules = _index.RulesShowing(page);
+            if (_oneRuleEach)
+                return rules;
+            var places = new List<int>(rules.Count);
+            foreach (var rule in rules)
+                if (places.Count == 0 || places[^1] != _placeOfRule[rule])
+                    places.Add(_placeOfRule[rule]);
+            return places;
+        }
     }
 }

@@ -35,7 +35,7 @@ internal static class AdviseKinds
             KindAdviser.Rank(
                 new GroupLife(
                     counted.Week,
-                    site.PagesNow(now).Count(p => rule.Decide(p).Shown),
+                    site.Presence.Pages(now).Count(p => rule.Decide(p).Shown),
                     counted.BusyMinute,
                     week.Where(e => IsDeed(e.Kind)).Select(e => e.PersonKey).Distinct().Count(),
                     usable.Count(e => e.Kind is EventKind.Review or EventKind.Endorsement),

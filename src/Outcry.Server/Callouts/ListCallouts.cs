@@ -100,7 +100,7 @@ internal static class ListCallouts
             var isYoung = now - revision.PublishedAt < day;
             if (figures.LastShownAt is { } shown && (now - shown < day || isYoung))
                 return notes;
-            if (site.HeardAt is not { } heard || heard < revision.PublishedAt)
+            if (site.Hearing.HeardAt is not { } heard || heard < revision.PublishedAt)
                 notes.Add(new CalloutNoteView(CalloutNote.NotHeard, "", null));
             else
                 notes.Add(Silent(revision.DefinitionId, isYoung));

@@ -91,7 +91,7 @@ internal static partial class InstallFeature
             .IgnoreQueryFilters()
             .Where(h => h.SiteId == site.Id)
             .ToDictionaryAsync(h => h.Host, h => new HostHeard(h.HeardAt, h.Page), stop);
-        foreach (var (host, heard) in site.HostsHeard)
+        foreach (var (host, heard) in site.Hearing.Hosts)
             if (!kept.TryGetValue(host, out var before) || before.At < heard.At)
                 kept[host] = heard;
         return new InstallView(
@@ -101,13 +101,13 @@ internal static partial class InstallFeature
             site.Key,
             site.AllowedHosts,
             site.TestHosts,
-            Hearing.Judge(new Traces(site.HeardAt, site.FetchedAt, site.RefusedAt), now),
-            site.HeardAt,
-            site.HeardPage,
-            site.RefusedHost,
-            site.RefusedAt,
-            site.FetchedAt,
-            site.FetchedFrom,
+            Hearing.Judge(new Traces(site.Hearing.HeardAt, site.Hearing.FetchedAt, site.Hearing.RefusedAt), now),
+            site.Hearing.HeardAt,
+            site.Hearing.HeardPage,
+            site.Hearing.RefusedHost,
+            site.Hearing.RefusedAt,
+            site.Hearing.FetchedAt,
+            site.Hearing.FetchedFrom,
             [
                 .. kept.OrderByDescending(h => h.Value.At)
                     .Select(h => new HostView(h.Key, site.IsTestHost(h.Key), h.Value.At, h.Value.Page)),

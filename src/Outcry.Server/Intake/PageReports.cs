@@ -75,7 +75,7 @@ internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, 
         var data = Texts(told.Data ?? new Dictionary<string, JsonElement>());
         var takers = site.Scripts.Where(s => Takes(s, name)).ToList();
         if (takers.Count == 0)
-            site.NoteUnclaimed(name);
+            site.Hearing.NoteUnclaimed(name);
         foreach (var source in takers)
         {
             if (

@@ -75,7 +75,7 @@ internal static class ShowTraffic
                 if (groups[i].Rule.Decide(page).Shown)
                     counts.Add(i + 1, seen.VisitorId, views);
         }
-        var present = site.PagesNow(now).ToList();
+        var present = site.Presence.Pages(now).ToList();
         return TypedResults.Ok(
             new TrafficView(
                 since,

@@ -72,7 +72,7 @@ internal sealed partial class SiteKeeper(
             site.Refresh(clock.GetCurrentInstant(), renew);
             // Counting forgets those who have gone; otherwise memory would keep every visitor there ever was.
             if (renew)
-                site.VisitorsNow(clock.GetCurrentInstant());
+                site.Presence.Count(clock.GetCurrentInstant());
         }
         catch (Exception failure)
         {
@@ -115,20 +115,20 @@ internal sealed partial class SiteKeeper(
     // The last sign of life is kept for a restart; every few seconds is often enough.
     private async Task SaveHeardAsync(LiveSite site, Dictionary<Guid, Instant?> saved, CancellationToken stop)
     {
-        if (site.HeardAt == saved.GetValueOrDefault(site.Id))
+        if (site.Hearing.HeardAt == saved.GetValueOrDefault(site.Id))
             return;
-        var heardAt = site.HeardAt;
+        var heardAt = site.Hearing.HeardAt;
         await using var db = database.Open();
         await db
             .Sites.Where(s => s.Id == site.Id)
             .ExecuteUpdateAsync(
                 u =>
                     u.SetProperty(s => s.HeardAt, heardAt)
-                        .SetProperty(s => s.HeardPage, site.HeardPage)
-                        .SetProperty(s => s.FetchedAt, site.FetchedAt)
-                        .SetProperty(s => s.FetchedFrom, site.FetchedFrom)
-                        .SetProperty(s => s.RefusedAt, site.RefusedAt)
-                        .SetProperty(s => s.RefusedHost, site.RefusedHost),
+                        .SetProperty(s => s.HeardPage, site.Hearing.HeardPage)
+                        .SetProperty(s => s.FetchedAt, site.Hearing.FetchedAt)
+                        .SetProperty(s => s.FetchedFrom, site.Hearing.FetchedFrom)
+                        .SetProperty(s => s.RefusedAt, site.Hearing.RefusedAt)
+                        .SetProperty(s => s.RefusedHost, site.Hearing.RefusedHost),
                 stop
             );
         await SaveHostsAsync(db, site, stop);
@@ -138,7 +138,7 @@ internal sealed partial class SiteKeeper(
     private static async Task SaveHostsAsync(Store.OutcryDb db, LiveSite site, CancellationToken stop)
     {
         var kept = await db.HeardHosts.Where(h => h.SiteId == site.Id).ToDictionaryAsync(h => h.Host, stop);
-        foreach (var (host, heard) in site.HostsHeard)
+        foreach (var (host, heard) in site.Hearing.Hosts)
             if (!kept.TryGetValue(host, out var row))
                 db.HeardHosts.Add(
                     new Store.Rows.HeardHostRow
@@ -157,7 +157,7 @@ internal sealed partial class SiteKeeper(
             kept.Values.Concat(db.HeardHosts.Local)
                 .Distinct()
                 .OrderByDescending(h => h.HeardAt)
-                .Skip(LiveSite.MostHosts)
+                .Skip(SiteHearing.MostHosts)
         );
         await db.SaveChangesAsync(stop);
     }

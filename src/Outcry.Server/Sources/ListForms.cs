@@ -60,7 +60,9 @@ internal static class ListForms
             .OrderByDescending(f => f.LastAt)
             .ToListAsync(stop);
         var sends = await SendsAsync(db, siteId, stop);
-        return TypedResults.Ok(new FoundFormsView([.. rows.Select(f => View(f, site, sends))], null, site.Unclaimed));
+        return TypedResults.Ok(
+            new FoundFormsView([.. rows.Select(f => View(f, site, sends))], null, site.Hearing.Unclaimed)
+        );
     }
 
     public static async Task<Results<Ok<FoundFormsView>, ProblemHttpResult>> FindAsync(

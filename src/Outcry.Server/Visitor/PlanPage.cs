@@ -44,7 +44,7 @@ internal static class PlanPage
         var token = PrivateToken.TryRead(site!, request.Token, now);
         // A draft on the stage may ask for what nobody asked for before; of everybody else only what is asked for is read.
         page = token is { T: PrivateToken.Stage or PrivateToken.Trial } ? page! : page!.Keeping(site!.AskedQuery);
-        if (site!.Heard(page, now))
+        if (site!.Hearing.Heard(page, now))
             await news.TellAsync(site.Id, SiteChange.Heard);
         var desk = $"{http.Request.Scheme}://{http.Request.Host}";
         var response =

@@ -35,7 +35,7 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
         // That a browser fetched the script and then nothing was heard is how a page that blocks it shows.
         var from = VisitorDoor.HostOf(http.Request.Headers.Referer.ToString());
         if (from is null || site.Allows(from))
-            site.Fetched(from, clock.GetCurrentInstant());
+            site.Hearing.Fetched(from, clock.GetCurrentInstant());
         // Short, so that a new version is on every site within minutes; asking again costs a 304.
         return For(site).Serve(http, "public, max-age=300");
     }

@@ -53,7 +53,7 @@ internal static class VisitorDoor
         if (from is null || !site.Allows(from) || !site.Allows(HostOf(address)!))
         {
             if (from is not null)
-                site.Refused(from, now);
+                site.Hearing.Refused(from, now);
             return (
                 null,
                 null,
