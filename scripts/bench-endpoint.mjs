@@ -16,6 +16,7 @@ run(ours, 5);
 run(empty, 5);
 const rounds = [];
 for (let i = 0; i < ROUNDS; i++) rounds.push([run(ours, 3), run(empty, 3)]);
+if (process.env.ROUNDS) console.error(rounds.map(([o,e])=>`${o|0}/${e|0}`).join(" "));
 const ratios = rounds.map(([o, e]) => o / e);
 appendFileSync(
   file,

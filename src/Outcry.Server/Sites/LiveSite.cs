@@ -47,7 +47,9 @@ internal sealed class LiveSite
         Key = row.Key;
         Name = row.Name;
         HomeAddress = row.HomeAddress;
-        (PassportKey, LinkKey, PersonKey) = (row.PassportKey, row.LinkKey, row.PersonKey);
+        PassportKeys = new SiteKeys(row.PassportKey, row.PreviousPassportKey);
+        LinkKeys = new SiteKeys(row.LinkKey, row.PreviousLinkKey);
+        PersonKey = row.PersonKey;
         Region = HomeRegion.Of(row.TimeZone, row.Language);
         HomeHost = PageAddress.TryParse(row.HomeAddress)?.Host ?? "";
         AllowedHosts = [.. row.AllowedHosts];
@@ -87,10 +89,10 @@ internal sealed class LiveSite
     public string HomeAddress { get; }
 
     /// <summary>Signs passports.</summary>
-    public byte[] PassportKey { get; }
+    public SiteKeys PassportKeys { get; }
 
     /// <summary>Signs private links.</summary>
-    public byte[] LinkKey { get; }
+    public SiteKeys LinkKeys { get; }
 
     /// <summary>Hashes what tells people apart.</summary>
     public byte[] PersonKey { get; }

@@ -30,6 +30,9 @@ internal sealed class LiveSites(
 {
     private readonly ConcurrentDictionary<string, LiveSite> _byKey = new();
     private readonly ConcurrentDictionary<Guid, LiveSite> _byId = new();
+
+    // Asked at every request; the dictionary would take all its locks to tell.
+    private volatile LiveSite[] _all = [];
     private readonly SemaphoreSlim _loading = new(1);
 
     public LiveSite? FindByKey(string key) => _byKey.GetValueOrDefault(key);
@@ -39,18 +42,21 @@ internal sealed class LiveSites(
     public LiveSite GetById(Guid id) =>
         FindById(id) ?? throw new InvalidOperationException("The site was checked at the door and must be loaded.");
 
-    public IReadOnlyCollection<LiveSite> All => [.. _byId.Values];
+    public IReadOnlyCollection<LiveSite> All => _all;
 
     public IEnumerable<string> HostsOf(Guid workspaceId) =>
-        _byId
-            .Values.Where(s => s.WorkspaceId == workspaceId)
-            .SelectMany(s => s.AllowedHosts.Concat(s.TestHosts))
-            .Distinct();
+        _all.Where(s => s.WorkspaceId == workspaceId).SelectMany(s => s.AllowedHosts.Concat(s.TestHosts)).Distinct();
 
     /// <summary>Whether any site at all is served to this host: what a preflight, which names no site, can be told.</summary>
-    public bool AnyAllows(string host) => _byId.Values.Any(s => s.Allows(host));
+    public bool AnyAllows(string host)
+    {
+        foreach (var site in _all)
+            if (site.Allows(host))
+                return true;
+        return false;
+    }
 
-    public LiveSite? FindBySource(Guid sourceId) => _byId.Values.FirstOrDefault(s => s.Sources.ContainsKey(sourceId));
+    public LiveSite? FindBySource(Guid sourceId) => _all.FirstOrDefault(s => s.Sources.ContainsKey(sourceId));
 
     /// <summary>Loads every site, at start and when news may have been missed. One that cannot be loaded stops no other.</summary>
     public async Task LoadAllAsync(CancellationToken stop)
@@ -92,6 +98,7 @@ internal sealed class LiveSites(
     {
         if (_byId.TryRemove(siteId, out var gone))
             _byKey.TryRemove(gone.Key, out _);
+        _all = [.. _byId.Values];
     }
 
     /// <summary>Loads one site anew and swaps it in whole.</summary>
@@ -111,6 +118,7 @@ internal sealed class LiveSites(
                 fresh.Inherit(before);
             _byId[siteId] = fresh;
             _byKey[fresh.Key] = fresh;
+            _all = [.. _byId.Values];
         }
         finally
         {

@@ -15,6 +15,9 @@ internal sealed class SiteHearing(SiteRow row)
     public const int MostHosts = 200;
 
     private const int LongestHost = 255;
+
+    // Words closer together than this say nothing new.
+    private static readonly Duration Fresh = Duration.FromSeconds(1);
     private const int MostUnclaimed = 50;
 
     private readonly ConcurrentDictionary<string, HostHeard> _hosts = new();
@@ -38,7 +41,10 @@ internal sealed class SiteHearing(SiteRow row)
     public bool Heard(PageAddress page, Instant now)
     {
         var path = page.RecordedPath;
-        if (page.Host.Length <= LongestHost)
+        if (
+            page.Host.Length <= LongestHost
+            && !(_hosts.TryGetValue(page.Host, out var last) && now - last.At < Fresh && last.Page == path)
+        )
             Remember(page.Host, new HostHeard(now, path));
         var isNews = HeardAt is not { } before || now - before > Duration.FromMinutes(1);
         HeardAt = now;

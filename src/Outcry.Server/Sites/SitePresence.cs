@@ -12,8 +12,20 @@ internal sealed class SitePresence
 
     private readonly ConcurrentDictionary<string, Sighting> _seen = new();
 
+    /// <summary>Signs of life closer together than this say nothing new.</summary>
+    private static readonly Duration Fresh = Duration.FromSeconds(1);
+
     /// <summary>Notes a sign of life.</summary>
-    public void Saw(string visitorId, PageAddress page, Instant now) => _seen[visitorId] = new Sighting(now, page);
+    public void Saw(string visitorId, PageAddress page, Instant now)
+    {
+        if (
+            !_seen.TryGetValue(visitorId, out var last)
+            || now - last.At > Fresh
+            || last.Page.Path != page.Path
+            || last.Page.Host != page.Host
+        )
+            _seen[visitorId] = new Sighting(now, page);
+    }
 
     /// <summary>How many are there; forgets the others.</summary>
     public int Count(Instant now)

@@ -1,46 +1,14 @@
-using System.Buffers.Text;
 using System.Collections.Immutable;
+using System.IO.Hashing;
+using System.Runtime.InteropServices;
 using System.Security.Cryptography;
-using System.Text;
-using System.Text.Json;
+using MemoryPack;
 using NodaTime;
 using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
-
-/// <summary>What the browser carries between page views, in short. Times are Unix milliseconds.</summary>
-internal sealed record PassportBody(
-    string V,
-    long F,
-    int N,
-    int P,
-    long S,
-    long L,
-    int B,
-    IReadOnlyDictionary<Guid, ExposureBody> X,
-    long? E = null,
-    long? H = null,
-    long? D = null,
-    int T = 0,
-    long? B4 = null,
-    string? W = null,
-    string? R = null,
-    IReadOnlyDictionary<string, string>? U = null,
-    string? G = null,
-    long G4 = 0,
-    IReadOnlyList<string>? M = null
-);
-
-internal sealed record ExposureBody(
-    int N,
-    long S,
-    int V,
-    long? C = null,
-    long? K = null,
-    IReadOnlyList<long>? R = null
-);
 
 /// <summary>A visitor's record, signed, so that the server need not keep it and the browser cannot alter it.</summary>
 internal static class Passport
@@ -62,47 +30,54 @@ internal static class Passport
     /// <summary>Writes a visitor's record, with the page view that was planned for it.</summary>
     public static string Write(LiveSite site, VisitorRecord visitor, PageAddress page, Instant now)
     {
-        var body = new PassportBody(
-            visitor.VisitorId,
-            visitor.FirstSeenAt.ToUnixTimeMilliseconds(),
-            visitor.Visit.Number,
-            visitor.Visit.Pages,
-            visitor.Visit.StartedAt.ToUnixTimeMilliseconds(),
-            visitor.Visit.LastSeenAt.ToUnixTimeMilliseconds(),
-            visitor.Visit.Starts,
-            visitor
-                .Exposures.OrderByDescending(x => x.Value.LastStartAt)
-                .Take(MostExposures)
-                .ToDictionary(
-                    x => x.Key,
-                    x => new ExposureBody(
-                        x.Value.Visits,
-                        x.Value.LastStartAt.ToUnixTimeMilliseconds(),
-                        x.Value.LastStartVisit,
-                        x.Value.LastCloseAt?.ToUnixTimeMilliseconds(),
-                        x.Value.LastClickAt?.ToUnixTimeMilliseconds(),
-                        x.Value.RecentStarts is [_]
-                            ? null
-                            : [.. x.Value.RecentStarts.Select(s => s.ToUnixTimeMilliseconds())]
-                    )
-                ),
-            visitor.Visit.LastEndAt?.ToUnixTimeMilliseconds(),
-            visitor.HushUntil?.ToUnixTimeMilliseconds(),
-            visitor.DialogHushUntil?.ToUnixTimeMilliseconds(),
-            visitor.PagesEver,
-            visitor.LastVisitAt?.ToUnixTimeMilliseconds(),
-            TextOrNull(visitor.Visit.WayIn.EntryPage),
-            TextOrNull(visitor.Visit.WayIn.Referrer),
-            visitor.Visit.WayIn.Campaign.Count == 0 ? null : visitor.Visit.WayIn.Campaign,
-            MarkOf(page),
-            now.ToUnixTimeMilliseconds(),
-            visitor.Noted.Count == 0 ? null : visitor.Noted
-        );
-        return SignedText.Sign(
-            site.PassportKey,
-            JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PassportBody)
+        var (visit, wayIn) = (visitor.Visit, visitor.Visit.WayIn);
+        return SignedBytes.Sign(
+            site.PassportKeys,
+            MemoryPackSerializer.Serialize(
+                new PassportBody
+                {
+                    VisitorId = visitor.VisitorId,
+                    FirstSeenMs = visitor.FirstSeenAt.ToUnixTimeMilliseconds(),
+                    VisitNumber = visit.Number,
+                    VisitPages = visit.Pages,
+                    VisitStartedMs = visit.StartedAt.ToUnixTimeMilliseconds(),
+                    VisitLastSeenMs = visit.LastSeenAt.ToUnixTimeMilliseconds(),
+                    VisitStarts = visit.Starts,
+                    VisitLastEndMs = visit.LastEndAt?.ToUnixTimeMilliseconds(),
+                    HushUntilMs = visitor.HushUntil?.ToUnixTimeMilliseconds(),
+                    DialogHushUntilMs = visitor.DialogHushUntil?.ToUnixTimeMilliseconds(),
+                    PagesEver = visitor.PagesEver,
+                    LastVisitMs = visitor.LastVisitAt?.ToUnixTimeMilliseconds(),
+                    EntryPage = TextOrNull(wayIn.EntryPage),
+                    Referrer = TextOrNull(wayIn.Referrer),
+                    Campaign = wayIn.Campaign.Count == 0 ? null : new Dictionary<string, string>(wayIn.Campaign),
+                    Page = MarkOf(page),
+                    GivenMs = now.ToUnixTimeMilliseconds(),
+                    Noted = visitor.Noted.Count == 0 ? null : [.. visitor.Noted],
+                    Exposures = visitor.Exposures.Count == 0 ? [] : ExposuresOf(visitor),
+                }
+            )
         );
     }
+
+    private static ExposureBody[] ExposuresOf(VisitorRecord visitor) =>
+        [
+            .. visitor
+                .Exposures.OrderByDescending(x => x.Value.LastStartAt)
+                .Take(MostExposures)
+                .Select(x => new ExposureBody
+                {
+                    Callout = x.Key,
+                    Visits = x.Value.Visits,
+                    LastStartMs = x.Value.LastStartAt.ToUnixTimeMilliseconds(),
+                    LastStartVisit = x.Value.LastStartVisit,
+                    LastCloseMs = x.Value.LastCloseAt?.ToUnixTimeMilliseconds(),
+                    LastClickMs = x.Value.LastClickAt?.ToUnixTimeMilliseconds(),
+                    RecentMs = x.Value.RecentStarts is [_]
+                        ? null
+                        : [.. x.Value.RecentStarts.Select(r => r.ToUnixTimeMilliseconds())],
+                }),
+        ];
 
     /// <summary>The record in a passport of this site, or null when there is none that can be trusted.</summary>
     public static VisitorRecord? TryRead(LiveSite site, string? passport) =>
@@ -116,34 +91,34 @@ internal static class Passport
         Instant now
     ) =>
         TryOpen(site, passport) is { } body
-            ? (Record(body), body.G == MarkOf(page) && now - At(body.G4) <= LongestView)
+            ? (Record(body), body.Page == MarkOf(page) && now - At(body.GivenMs) <= LongestView)
             : null;
 
     // A tab may be left open over night; a passport copied out of it is worth no more than that page view.
     private static readonly Duration LongestView = Duration.FromHours(24);
 
-    private const int MarkBytes = 6;
-
-    // The page itself would make every passport longer by it.
-    private static string MarkOf(PageAddress page)
+    // The page itself would make every passport longer by it; within what is signed nobody can look for another like it.
+    private static ulong MarkOf(PageAddress page)
     {
-        Span<byte> hash = stackalloc byte[SHA256.HashSizeInBytes];
-        SHA256.HashData(Encoding.UTF8.GetBytes($"{page.Host}{page.RecordedPath}"), hash);
-        return Base64Url.EncodeToString(hash[..MarkBytes]);
+        var hash = new XxHash3();
+        hash.Append(MemoryMarshal.AsBytes(page.Host.AsSpan()));
+        hash.Append(MemoryMarshal.AsBytes(page.RecordedPath.AsSpan()));
+        return hash.GetCurrentHashAsUInt64();
     }
 
     private static PassportBody? TryOpen(LiveSite site, string? passport)
     {
-        if (passport is null || SignedText.TryOpen(site.PassportKey, passport) is not { } bytes)
+        if (passport is null || SignedBytes.TryOpen(site.PassportKeys, passport) is not { } bytes)
             return null;
         try
         {
             return
-                JsonSerializer.Deserialize(bytes, VisitorJson.Default.PassportBody) is { V: not null, X: not null } body
+                MemoryPackSerializer.Deserialize<PassportBody>(bytes)
+                    is { VisitorId: not null, Exposures: not null } body
                 ? body
                 : null;
         }
-        catch (JsonException)
+        catch (MemoryPackSerializationException)
         {
             return null;
         }
@@ -151,26 +126,39 @@ internal static class Passport
 
     private static VisitorRecord Record(PassportBody body) =>
         new(
-            body.V,
-            At(body.F),
-            new VisitFigures(body.N, body.P, At(body.S), At(body.L), body.B, AtOrNull(body.E))
-            {
-                WayIn = new WayIn(body.W ?? "", body.R ?? "", body.U ?? ImmutableDictionary<string, string>.Empty),
-            },
-            AtOrNull(body.H),
-            AtOrNull(body.D),
-            body.X.ToImmutableDictionary(
-                x => x.Key,
-                x => new Exposure(x.Value.N, At(x.Value.S), x.Value.V, AtOrNull(x.Value.C), AtOrNull(x.Value.K))
-                {
-                    RecentStarts = x.Value.R is { } recent ? [.. recent.Select(At)] : [At(x.Value.S)],
-                }
+            body.VisitorId,
+            At(body.FirstSeenMs),
+            new VisitFigures(
+                body.VisitNumber,
+                body.VisitPages,
+                At(body.VisitStartedMs),
+                At(body.VisitLastSeenMs),
+                body.VisitStarts,
+                AtOrNull(body.VisitLastEndMs)
             )
+            {
+                WayIn = new WayIn(
+                    body.EntryPage ?? "",
+                    body.Referrer ?? "",
+                    body.Campaign ?? (IReadOnlyDictionary<string, string>)ImmutableDictionary<string, string>.Empty
+                ),
+            },
+            AtOrNull(body.HushUntilMs),
+            AtOrNull(body.DialogHushUntilMs),
+            body.Exposures.Length == 0
+                ? ImmutableDictionary<Guid, Exposure>.Empty
+                : body.Exposures.ToImmutableDictionary(x => x.Callout, Met)
         )
         {
-            PagesEver = body.T,
-            LastVisitAt = AtOrNull(body.B4),
-            Noted = body.M is { } noted ? [.. noted] : [],
+            PagesEver = body.PagesEver,
+            LastVisitAt = AtOrNull(body.LastVisitMs),
+            Noted = body.Noted is { } noted ? [.. noted] : [],
+        };
+
+    private static Exposure Met(ExposureBody met) =>
+        new(met.Visits, At(met.LastStartMs), met.LastStartVisit, AtOrNull(met.LastCloseMs), AtOrNull(met.LastClickMs))
+        {
+            RecentStarts = met.RecentMs is { } recent ? [.. recent.Select(At)] : [At(met.LastStartMs)],
         };
 
     private static string? TextOrNull(string text) => text.Length == 0 ? null : text;

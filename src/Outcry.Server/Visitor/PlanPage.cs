@@ -1,4 +1,3 @@
-using System.Text.Json;
 using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Care;
@@ -63,10 +62,7 @@ internal static class PlanPage
                 desk,
                 now
             );
-        return Results.Bytes(
-            JsonSerializer.SerializeToUtf8Bytes(response, VisitorJson.Default.PlanResponse),
-            "application/json"
-        );
+        return new PlanAnswer(response);
     }
 
     private static PlanResponse Plan(
@@ -144,12 +140,15 @@ internal static class PlanPage
             files.Listen,
             EndsOf(plan),
             counted && site.AskedPlaces.Count > 0 ? site.AskedPlaces : null,
-            [.. site.Forms.Where(f => f.Pages.Decide(page).Shown).Select(FormOf)],
-            [
-                .. site
-                    .Scripts.Where(s => s.EventKind == EventKind.BasketAddition)
-                    .Select(s => new BasketPart(s.Script!.BasketSelector, s.Script.ProductSelector)),
-            ],
+            site.Forms.Count == 0 ? [] : [.. site.Forms.Where(f => f.Pages.Decide(page).Shown).Select(FormOf)],
+            site.Scripts.Count == 0
+                ? []
+                :
+                [
+                    .. site
+                        .Scripts.Where(s => s.EventKind == EventKind.BasketAddition)
+                        .Select(s => new BasketPart(s.Script!.BasketSelector, s.Script.ProductSelector)),
+                ],
             mark,
             stage
         );

@@ -39,7 +39,7 @@ internal static class PrivateToken
         Sign(site, new PrivateTokenBody(Trial, until.ToUnixTimeSeconds(), draft, trial));
 
     private static string Sign(LiveSite site, PrivateTokenBody body) =>
-        SignedText.Sign(site.LinkKey, JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PrivateTokenBody));
+        SignedText.Sign(site.LinkKeys, JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PrivateTokenBody));
 
     /// <summary>The token's content, or null when it is not this site's, was changed, has expired, or is of a sort that opens no page.</summary>
     public static PrivateTokenBody? TryRead(LiveSite site, string? token, Instant now)
@@ -54,7 +54,7 @@ internal static class PrivateToken
 
     private static PrivateTokenBody? Read(LiveSite site, string? token, Instant now)
     {
-        if (string.IsNullOrEmpty(token) || SignedText.TryOpen(site.LinkKey, token) is not { } bytes)
+        if (string.IsNullOrEmpty(token) || SignedText.TryOpen(site.LinkKeys, token) is not { } bytes)
             return null;
         try
         {

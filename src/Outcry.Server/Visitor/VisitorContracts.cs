@@ -378,7 +378,6 @@ internal sealed record SignalsResponse(int Accepted);
 [JsonSerializable(typeof(TurnPart))]
 [JsonSerializable(typeof(SignalsRequest))]
 [JsonSerializable(typeof(SignalsResponse))]
-[JsonSerializable(typeof(PassportBody))]
 [JsonSerializable(typeof(PrivateTokenBody))]
 [JsonSerializable(typeof(PointRequest))]
 internal sealed partial class VisitorJson : JsonSerializerContext;

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
 using Outcry.Core.Briefs;
@@ -14,7 +15,7 @@ namespace Outcry.Server.Visitor;
 internal static class WriteCue
 {
     // What hangs on an object that is let go with its snapshot is let go with it.
-    private static readonly ConditionalWeakTable<Callout, Dictionary<Manner, byte[]>> Heads = [];
+    private static readonly ConditionalWeakTable<Callout, ConcurrentDictionary<Manner, byte[]>> Heads = [];
     private static readonly ConditionalWeakTable<PreparedTurn, byte[]> Turns = [];
 
     /// <summary>The cue. On the stage a callout is there at once and stays, so that it can be looked at while it is being written.</summary>
@@ -79,9 +80,8 @@ internal static class WriteCue
 
     private static byte[] HeadOf(ArmedCallout armed, Manner manner)
     {
-        var known = Heads.GetValue(armed.Callout, _ => []);
-        lock (known)
-            return known.TryGetValue(manner, out var head) ? head : known[manner] = Head(armed, manner);
+        var known = Heads.GetValue(armed.Callout, static _ => []);
+        return known.TryGetValue(manner, out var head) ? head : known[manner] = Head(armed, manner);
     }
 
     // Everything up to where the turns begin.
@@ -130,7 +130,8 @@ internal static class WriteCue
         );
     }
 
-    private static byte[] TurnOf(PreparedTurn turn, long? stayMs) => Turns.GetValue(turn, t => Turn(t, stayMs));
+    private static byte[] TurnOf(PreparedTurn turn, long? stayMs) =>
+        Turns.TryGetValue(turn, out var written) ? written : Turns.GetValue(turn, t => Turn(t, stayMs));
 
     private static byte[] Turn(PreparedTurn turn, long? stayMs) =>
         JsonSerializer.SerializeToUtf8Bytes(TurnPartOf(turn, stayMs), VisitorJson.Default.TurnPart);

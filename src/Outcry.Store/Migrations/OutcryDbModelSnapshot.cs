@@ -1503,6 +1503,14 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("bytea")
                         .HasColumnName("person_key");
 
+                    b.Property<byte[]>("PreviousLinkKey")
+                        .HasColumnType("bytea")
+                        .HasColumnName("previous_link_key");
+
+                    b.Property<byte[]>("PreviousPassportKey")
+                        .HasColumnType("bytea")
+                        .HasColumnName("previous_passport_key");
+
                     b.Property<Instant?>("RefusedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("refused_at");

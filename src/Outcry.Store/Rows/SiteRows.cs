@@ -34,10 +34,16 @@ public sealed class SiteRow : IWorkspaceOwned
     public Instant? SwitchedAt { get; set; }
 
     /// <summary>Signs visitors' passports, and nothing else.</summary>
-    public byte[] PassportKey { get; init; } = RandomNumberGenerator.GetBytes(32);
+    public byte[] PassportKey { get; set; } = RandomNumberGenerator.GetBytes(32);
+
+    /// <summary>The one before it, believed until the next change; null for none.</summary>
+    public byte[]? PreviousPassportKey { get; set; }
 
     /// <summary>Signs private links, and nothing else.</summary>
-    public byte[] LinkKey { get; init; } = RandomNumberGenerator.GetBytes(32);
+    public byte[] LinkKey { get; set; } = RandomNumberGenerator.GetBytes(32);
+
+    /// <summary>The one before it, believed until the next change; null for none.</summary>
+    public byte[]? PreviousLinkKey { get; set; }
 
     /// <summary>Hashes what tells people apart, and what is forgotten of them; nothing else.</summary>
     public byte[] PersonKey { get; init; } = RandomNumberGenerator.GetBytes(32);

@@ -15,7 +15,7 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261128193001_Beginning")]
+    [Migration("20261128205239_Beginning")]
     partial class Beginning
     {
         /// <inheritdoc />
@@ -1505,6 +1505,14 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("bytea")
                         .HasColumnName("person_key");
+
+                    b.Property<byte[]>("PreviousLinkKey")
+                        .HasColumnType("bytea")
+                        .HasColumnName("previous_link_key");
+
+                    b.Property<byte[]>("PreviousPassportKey")
+                        .HasColumnType("bytea")
+                        .HasColumnName("previous_passport_key");
 
                     b.Property<Instant?>("RefusedAt")
                         .HasColumnType("timestamp with time zone")
