@@ -48,6 +48,19 @@ internal sealed class EventRecorder(
         CancellationToken stop
     )
     {
+        var recorded = await CommitAsync(arrival, source, isOwn, now, stop);
+        Telemetry.CameIn(1, recorded.Verdict);
+        return recorded;
+    }
+
+    private async Task<Recorded> CommitAsync(
+        IncomingEvent arrival,
+        SourceRow source,
+        bool isOwn,
+        Instant now,
+        CancellationToken stop
+    )
+    {
         if (source.PausedAt is not null)
             return new Recorded(DeliveryVerdict.LeftOut, null, null, PausedSentence);
         var site = sites.GetById(source.SiteId);

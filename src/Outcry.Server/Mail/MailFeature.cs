@@ -1,6 +1,7 @@
 using MailKit.Net.Smtp;
 using MailKit.Security;
 using MimeKit;
+using Outcry.Server.Platform;
 
 namespace Outcry.Server.Mail;
 
@@ -36,6 +37,7 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
                 await smtp.AuthenticateAsync(user, configuration["Mail:Password"] ?? "", stop);
             await smtp.SendAsync(message, stop);
             await smtp.DisconnectAsync(quit: true, stop);
+            Telemetry.Mailed(isWell: true);
             return true;
         }
         catch (Exception bad)
@@ -48,6 +50,7 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
             )
         {
             NotSent(bad);
+            Telemetry.Mailed(isWell: false);
             return false;
         }
     }

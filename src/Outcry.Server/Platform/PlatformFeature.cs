@@ -39,6 +39,7 @@ internal static class PlatformFeature
                 ],
             }
         );
+        builder.AddTelemetry();
         builder.Services.AddSingleton<IClock>(SystemClock.Instance);
         builder.Services.AddOutcryData(connection);
         builder.AddProtectionKeys();

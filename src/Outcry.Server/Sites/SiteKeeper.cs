@@ -69,7 +69,9 @@ internal sealed partial class SiteKeeper(
         try
         {
             site.TakeTeam(team.IsThere(site.WorkspaceId));
+            var began = System.Diagnostics.Stopwatch.GetTimestamp();
             site.Refresh(clock.GetCurrentInstant(), renew);
+            Telemetry.Refreshed(System.Diagnostics.Stopwatch.GetElapsedTime(began));
             // Counting forgets those who have gone; otherwise memory would keep every visitor there ever was.
             if (renew)
                 site.Presence.Count(clock.GetCurrentInstant());

@@ -13,6 +13,7 @@ using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Care;
 using Outcry.Server.Intake;
+using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
@@ -62,6 +63,7 @@ internal static class PlanPage
                 desk,
                 now
             );
+        Telemetry.Planned();
         return new PlanAnswer(response);
     }
 

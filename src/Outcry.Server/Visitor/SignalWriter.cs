@@ -83,7 +83,9 @@ internal sealed partial class SignalWriter(SignalCopy copy, LoopWatch watch, ILo
     {
         try
         {
-            await copy.WriteAsync([.. group.SelectMany(w => w.Signals).DistinctBy(s => s.Id)], stop);
+            List<Signal> signals = [.. group.SelectMany(w => w.Signals).DistinctBy(s => s.Id)];
+            await copy.WriteAsync(signals, stop);
+            Telemetry.Took(signals.Count);
             foreach (var waiting in group)
                 waiting.Done.TrySetResult(true);
         }

@@ -45,6 +45,7 @@ internal sealed class PollRunner(
     /// <summary>Fetches one source now, whatever its turn.</summary>
     public async Task<PollOutcome> RunAsync(SourceRow source, CancellationToken stop)
     {
+        using var trace = Telemetry.Begin("poll");
         var now = clock.GetCurrentInstant();
         // Its turn is taken whatever comes of it: a list that breaks the reader is not fetched anew each minute.
         await using (var db = database.Open())
@@ -54,6 +55,7 @@ internal sealed class PollRunner(
         var outcome = await TryAsync(source, now, stop);
         var trouble =
             outcome.Fault ?? (outcome.Items > 0 && outcome.Rejected == outcome.Items ? outcome.FirstRejected : null);
+        Telemetry.Polled(isWell: trouble is null);
         if (trouble is not null)
             await recorder.RefusedAsync(source, trouble, now, stop);
         if (outcome.Added > 0)
