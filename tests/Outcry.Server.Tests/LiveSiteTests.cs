@@ -1,7 +1,9 @@
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 using Outcry.Server.Sites;
@@ -24,11 +26,13 @@ public sealed class LiveSiteTests
         Rules = HouseRules.Start,
     };
 
-    private static LiveSite Site(params LedgerEvent[] events) =>
+    private static LiveSite Site(params LedgerEvent[] events) => Site([], events);
+
+    private static LiveSite Site(IReadOnlyList<Callout> callouts, params LedgerEvent[] events) =>
         new(
             Row,
             [],
-            [],
+            callouts,
             [.. events],
             BlockedWords.None,
             SiteContext.Nothing,
@@ -84,5 +88,47 @@ public sealed class LiveSiteTests
         var after = Site();
         after.Inherit(before);
         Assert.Equal(["kiln_opened"], after.Hearing.Unclaimed);
+    }
+
+    [Fact]
+    public void Who_is_here_is_counted_anew_every_two_seconds_however_many_events_come_in()
+    {
+        var brief = StarterBrief.For(CalloutKind.Headcount, EventKind.Purchase, [], "en");
+        var callout = new Callout(
+            new Definition(Guid.NewGuid(), "Here now", DefinitionState.Live, Now, 1),
+            brief with
+            {
+                From = brief.From with { LeastNumber = 1 },
+            }
+        );
+        var site = Site([callout]);
+        site.SawVisitor("v1", PageAddress.TryParse("http://gap.test/shop")!, Now);
+        for (var tick = 1; tick <= 10; tick++)
+        {
+            site.Add(Event(tick));
+            site.Refresh(Now + Duration.FromMilliseconds(300 * tick), evenIfNothingCame: false);
+        }
+        Assert.Equal(1, site.Snapshot.Evidence[0].ClaimNow.Number);
+    }
+
+    [Fact]
+    public void An_event_that_came_in_is_told_after_the_next_refresh_and_goes_when_its_window_has_passed()
+    {
+        var source = Guid.NewGuid();
+        var brief = StarterBrief.For(CalloutKind.Moment, EventKind.Purchase, [source], "en");
+        var site = Site([
+            new Callout(
+                new Definition(Guid.NewGuid(), "Bought", DefinitionState.Live, Now, 1),
+                brief with
+                {
+                    From = brief.From with { LeastNumber = 1, WindowMinutes = 60 },
+                }
+            ),
+        ]);
+        site.Add(Event(0) with { SourceId = source });
+        site.Refresh(Now, evenIfNothingCame: false);
+        Assert.Single(site.Snapshot.Evidence[0].Events);
+        site.Refresh(Now + Duration.FromMinutes(61), evenIfNothingCame: true);
+        Assert.Empty(site.Snapshot.Evidence[0].Events);
     }
 }

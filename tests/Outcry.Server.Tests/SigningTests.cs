@@ -1,3 +1,4 @@
+using System.Buffers.Text;
 using System.Text;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
@@ -119,6 +120,55 @@ public sealed class SigningTests(TestDesk desk)
         Assert.Null(
             Passport.TryRead(Own, PrivateToken.Make(Own, PrivateToken.Member, null, Now + Duration.FromDays(1)))
         );
+    }
+
+    [Theory]
+    [InlineData("passports")]
+    [InlineData("links")]
+    public async Task What_the_key_before_signed_is_believed_until_the_next_change(string use)
+    {
+        var owner = await desk.StrangerAsync();
+        bool IsBelieved(string passport, string link) =>
+            use == "passports"
+                ? Passport.TryRead(Other, passport) is not null
+                : PrivateToken.TryRead(Other, link, Now) is not null;
+        var (passport, link) = (
+            Write(Other, VisitorRecord.New("v", Now)),
+            PrivateToken.Make(Other, PrivateToken.Member, null, Now + Duration.FromDays(1))
+        );
+        await ChangeKeyAsync(owner, use);
+        Assert.True(IsBelieved(passport, link));
+        // What is signed now is signed with the new key.
+        var (later, laterLink) = (
+            Write(Other, VisitorRecord.New("w", Now)),
+            PrivateToken.Make(Other, PrivateToken.Member, null, Now + Duration.FromDays(1))
+        );
+        await ChangeKeyAsync(owner, use);
+        Assert.False(IsBelieved(passport, link));
+        Assert.True(IsBelieved(later, laterLink));
+        var editor = await desk.EditorAsync();
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await editor.PostAsync($"/api/sites/{desk.Demo.Site.Id}/keys", new { use })).Status
+        );
+    }
+
+    private async Task ChangeKeyAsync(DeskClient owner, string use)
+    {
+        SiteKeys Keys() => use == "passports" ? Other.PassportKeys : Other.LinkKeys;
+        var before = Keys().Current;
+        var (status, _) = await owner.PostAsync($"/api/sites/{desk.OtherSite.Id}/keys", new { use });
+        Assert.Equal(HttpStatusCode.NoContent, status);
+        await Eventually.GetAsync(() => Task.FromResult(Keys()), k => !k.Current.AsSpan().SequenceEqual(before));
+    }
+
+    [Fact]
+    public void A_passport_of_another_version_is_nobodys()
+    {
+        var passport = Write(Own, VisitorRecord.New("v", Now));
+        var bytes = Base64Url.DecodeFromChars(passport);
+        bytes[0]++;
+        Assert.Null(Passport.TryRead(Own, Base64Url.EncodeToString(bytes)));
     }
 
     [Fact]

@@ -25,6 +25,7 @@ internal sealed class LiveSite
     private readonly RuleWindows _rules;
     private VisitorHistory _history;
     private volatile bool _conditionsMoved;
+    private Instant _headsAt;
     private volatile IReadOnlyDictionary<Guid, Looked> _lookedAt;
     private volatile bool _isTeamThere;
 
@@ -71,6 +72,7 @@ internal sealed class LiveSite
         (AskedQuery, AskedAttributes) = (AskedNames.Query(this), AskedNames.Attributes(this));
         _happened = new SiteEvents(newestFirst);
         (_rules, _history) = _happened.Begin(callouts, now);
+        _headsAt = now;
         Snapshot = SiteSnapshot.Of(Rules, OffAir, callouts, _rules, DisplayOf, _history, ConditionsAt(now), now);
     }
 
@@ -226,10 +228,12 @@ internal sealed class LiveSite
             if (evenIfNothingCame)
                 _happened.Advance(_rules, now);
             var conditionsMoved = _conditionsMoved;
-            var headsMoved = CountsHeads && now - Snapshot.At >= HeadsEvery;
+            var headsMoved = CountsHeads && now - _headsAt >= HeadsEvery;
             if (fresh.Count == 0 && !evenIfNothingCame && !conditionsMoved && !headsMoved)
                 return;
             _conditionsMoved = false;
+            if (headsMoved || evenIfNothingCame)
+                _headsAt = now;
             Snapshot = Snapshot.Later(
                 c =>
                     evenIfNothingCame

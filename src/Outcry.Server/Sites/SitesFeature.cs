@@ -46,6 +46,7 @@ internal static class SitesFeature
             .MapPut("/{siteId:guid}/house-rules", ChangeHouseRules.HandleAsync)
             .For(Role.Publisher)
             .WithName("ChangeHouseRules");
+        sites.MapPost("/{siteId:guid}/keys", ChangeKeys.HandleAsync).For(Role.Owner).WithName("ChangeKeys");
         sites.MapGet("/{siteId:guid}/words/{language}", OwnWords.ShowAsync).WithName("GetOwnWords");
         sites
             .MapPut("/{siteId:guid}/words/{language}", OwnWords.ChangeAsync)
