@@ -311,6 +311,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/keys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ChangeKeys"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/words/{language}": {
         parameters: {
             query?: never;
@@ -1866,6 +1882,9 @@ export interface components {
             ids: string[];
             all?: null | components["schemas"]["EventFilter"];
         };
+        ChangeKeyRequest: {
+            use: components["schemas"]["KeyUse"];
+        };
         ChangeSourceRequest: {
             name: string;
             settings: components["schemas"]["SourceSettings"];
@@ -2637,6 +2656,8 @@ export interface components {
             /** @description The value as text, at most 80 characters. */
             sample: string;
         };
+        /** @enum {unknown} */
+        KeyUse: "passports" | "links";
         /** @description Advice on one kind. */
         KindAdvice: {
             /** @description The kind. */
@@ -5130,6 +5151,39 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SiteView"];
                 };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeKeys: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeKeyRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Forbidden */
             403: {
