@@ -131,4 +131,17 @@ public sealed class LiveSiteTests
         site.Refresh(Now + Duration.FromMinutes(61), evenIfNothingCame: true);
         Assert.Empty(site.Snapshot.Evidence[0].Events);
     }
+
+    [Fact]
+    public void Whoever_went_while_turning_to_something_is_gone()
+    {
+        var (team, workspace) = (new TeamPresence(), Guid.NewGuid());
+        for (var i = 0; i < 3_000; i++)
+        {
+            var connection = $"c{i}";
+            team.Came(connection, workspace, Guid.NewGuid(), Guid.NewGuid(), "Marta");
+            Parallel.Invoke(() => team.Turned(connection, "callout:1"), () => team.Went(connection));
+        }
+        Assert.False(team.IsThere(workspace));
+    }
 }

@@ -19,10 +19,11 @@ internal sealed class TeamPresence
     /// <summary>Notes what somebody turned to; the site they follow, or null when the connection follows none.</summary>
     public Guid? Turned(string connection, string place)
     {
-        if (!_byConnection.TryGetValue(connection, out var line))
-            return null;
-        _byConnection[connection] = line with { Who = line.Who with { Place = place } };
-        return line.Site;
+        // Whoever went in this very moment stays gone.
+        while (_byConnection.TryGetValue(connection, out var line))
+            if (_byConnection.TryUpdate(connection, line with { Who = line.Who with { Place = place } }, line))
+                return line.Site;
+        return null;
     }
 
     /// <summary>Notes that somebody went; the site they followed, if any.</summary>
