@@ -189,6 +189,45 @@ public sealed class NewKindTests(PennantDesk desk) : IClassFixture<PennantDesk>
     }
 
     [Fact]
+    public async Task Of_two_who_act_at_once_the_later_is_told_so_and_nothing_breaks()
+    {
+        var owner = await desk.OwnerAsync();
+        var id = await PublishedAsync(owner, Everywhere);
+        for (var version = 1; version <= 12; version++)
+        {
+            var save = owner.SendAsync(HttpMethod.Put, $"{Api}/{id}/draft", Body($"W{version}", Everywhere, version));
+            var move = owner.PostAsync($"{Api}/{id}/{(version % 2 == 1 ? "pause" : "resume")}");
+            foreach (var (status, answer) in await Task.WhenAll(save, move))
+                Assert.True(
+                    status is HttpStatusCode.OK
+                        || answer.Text("title") is "Somebody was quicker" or "The draft has changed meanwhile",
+                    $"{status} {answer}"
+                );
+            await owner.PostAsync($"{Api}/{id}/{(version % 2 == 1 ? "pause" : "resume")}");
+            if ((await save).Status != HttpStatusCode.OK)
+                await owner.SendAsync(HttpMethod.Put, $"{Api}/{id}/draft", Body("again", Everywhere, version));
+        }
+    }
+
+    [Fact]
+    public async Task Where_a_draft_is_damaged_what_was_published_stands_for_it()
+    {
+        var owner = await desk.OwnerAsync();
+        var id = await PublishedAsync(owner, Everywhere);
+        await desk.SqlAsync($"update definitions set draft = '[1]' where id = '{id}'");
+        Assert.Equal("FIRED", (await owner.GetAsync($"{Api}/{id}")).GetProperty("draft").Text("word"));
+        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync($"{Api}/{id}/pause")).Status);
+        await desk.SqlAsync($"update revisions set content = '[1]' where definition_id = '{id}'");
+        var (status, answer) = await owner.SendAsync(HttpMethod.Get, $"{Api}/{id}");
+        Assert.Equal((HttpStatusCode.Conflict, "It cannot be read"), (status, answer.Text("title")));
+        Assert.Equal(
+            HttpStatusCode.Conflict,
+            (await owner.PostAsync($"{Api}/{id}/publish", new { version = 1 })).Status
+        );
+        Assert.Equal(HttpStatusCode.OK, (await owner.Http.GetAsync(Api)).StatusCode);
+    }
+
+    [Fact]
     public async Task Roles_and_the_wall_between_workspaces_hold_for_it()
     {
         var id = await PublishedAsync(await desk.OwnerAsync(), Everywhere);

@@ -31,15 +31,11 @@ internal static class ListCallouts
         bool archived = false
     )
     {
-        var rows = await db.DefinitionsOf(siteId, BriefKind.Callout)
-            .AsNoTracking()
-            .Where(c => (c.State == DefinitionState.Archived) == archived)
-            .OrderBy(c => c.CreatedAt)
-            .ToListAsync(stop);
+        var asked = db.DefinitionsOf(siteId, BriefKind.Callout)
+            .Where(c => (c.State == DefinitionState.Archived) == archived);
+        var rows = await asked.AsNoTracking().OrderBy(c => c.CreatedAt).ToListAsync(stop);
         var ids = rows.ConvertAll(r => r.Id);
-        var live = await db.PublishedOf(siteId)
-            .Where(r => ids.Contains(r.DefinitionId))
-            .ToDictionaryAsync(r => r.DefinitionId, stop);
+        var live = await db.PublishedOf(asked).ToDictionaryAsync(r => r.DefinitionId, stop);
         var counted = await figures.ReadAsync(ids, stop);
         var (site, now) = (sites.GetById(siteId), clock.GetCurrentInstant());
         var notes = new Notes(site, await reader.ReadAsync(siteId, stop), now);

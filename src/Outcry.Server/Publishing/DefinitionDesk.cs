@@ -59,13 +59,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         };
         db.Definitions.Add(row);
         await db.SaveChangesAsync(stop);
-        return new DeskDefinition<TContent>(
-            row,
-            content,
-            Live: null,
-            kind.Check(content, SettingOf(sites.GetById(siteId))),
-            sites.GetById(siteId)
-        );
+        return await ReadAsync(row, stop);
     }
 
     /// <summary>Begins one as a copy of another's draft.</summary>
@@ -135,25 +129,14 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             .Where(d => (d.State == DefinitionState.Archived) == archived)
             .OrderBy(d => d.CreatedAt)
             .ToListAsync(stop);
-        var live = await db.PublishedOf(siteId)
-            .Where(r => db.Definitions.Any(d => d.Id == r.DefinitionId && d.Kind == kind.Noun))
-            .ToDictionaryAsync(r => r.DefinitionId, stop);
+        var live = await db.PublishedOf(db.DefinitionsOf(siteId, kind.Noun))
+            .ToDictionaryAsync(r => r.DefinitionId, Frozen, stop);
         var site = sites.GetById(siteId);
         var setting = SettingOf(site);
-        // One that cannot be read any more is told where it is opened.
         return
         [
-            .. from row in rows
-            let draft = row.Draft.TryRead<TContent>()
-            where draft is not null
-            let published = live.GetValueOrDefault(row.Id)
-            select new DeskDefinition<TContent>(
-                row,
-                draft,
-                published is null ? null : Frozen(published),
-                kind.Check(draft, setting),
-                site
-            ),
+            .. rows.Select(r => Make(r, live.GetValueOrDefault(r.Id), site, setting))
+                .OfType<DeskDefinition<TContent>>(),
         ];
     }
 
@@ -191,12 +174,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         }
         catch (DbUpdateException)
         {
-            return Problems.Of(
-                StatusCodes.Status409Conflict,
-                "draft-changed",
-                "Somebody was quicker",
-                "A colleague published or saved at the same moment. Reload to see it."
-            );
+            return Quicker;
         }
         await news.TellAsync(siteId, SiteChange.Definition, row.Id);
         return await ReadAsync(row, stop);
@@ -222,7 +200,14 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             return objection;
         row.State = to;
         Touch(row);
-        await db.SaveChangesAsync(stop);
+        try
+        {
+            await db.SaveChangesAsync(stop);
+        }
+        catch (DbUpdateConcurrencyException)
+        {
+            return Quicker;
+        }
         await news.TellAsync(siteId, SiteChange.Definition, row.Id);
         return await ReadAsync(row, stop);
     }
@@ -258,16 +243,19 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
     private async Task<DeskAnswer<DeskDefinition<TContent>>> ReadAsync(DefinitionRow row, CancellationToken stop)
     {
         var site = sites.GetById(row.SiteId);
-        if (row.Draft.TryRead<TContent>() is not { } draft)
-            return Unreadable;
-        return new DeskDefinition<TContent>(
-            row,
-            draft,
-            await LiveOfAsync(row, stop),
-            kind.Check(draft, SettingOf(site)),
-            site
-        );
+        return Make(row, await LiveOfAsync(row, stop), site, SettingOf(site)) is { } made ? made : Unreadable;
     }
+
+    // Where a draft is damaged, what was published of it stands for it; where that is too, there is nothing to show.
+    private DeskDefinition<TContent>? Make(
+        DefinitionRow row,
+        Revision<TContent>? live,
+        LiveSite site,
+        CheckSetting setting
+    ) =>
+        (row.Draft.TryRead<TContent>() ?? live?.Content) is { } draft
+            ? new DeskDefinition<TContent>(row, draft, live, kind.Check(draft, setting), site)
+            : null;
 
     private async Task<Revision<TContent>?> LiveOfAsync(DefinitionRow row, CancellationToken stop) =>
         row.Revision > 0
@@ -312,6 +300,14 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             "unreadable",
             "It cannot be read",
             "What is kept of it is damaged. Save one of its other revisions as the draft, or archive it."
+        );
+
+    private static ProblemHttpResult Quicker =>
+        Problems.Of(
+            StatusCodes.Status409Conflict,
+            "draft-changed",
+            "Somebody was quicker",
+            "A colleague published or saved at the same moment. Reload to see it."
         );
 
     private static ProblemHttpResult Newer(string who) =>

@@ -13,8 +13,9 @@ internal sealed class DefinitionsInUse(OutcryDb db, LiveKinds kinds)
 {
     public async Task<IReadOnlyList<DefinitionInUse>> ReadAsync(Guid siteId, CancellationToken stop)
     {
-        var rows = await db.Definitions.AsNoTracking().Where(c => c.SiteId == siteId).ToListAsync(stop);
-        var live = await db.PublishedOf(siteId).ToDictionaryAsync(r => r.DefinitionId, r => r.Content, stop);
+        var all = db.Definitions.Where(d => d.SiteId == siteId);
+        var rows = await all.AsNoTracking().ToListAsync(stop);
+        var live = await db.PublishedOf(all).ToDictionaryAsync(r => r.DefinitionId, r => r.Content, stop);
         return rows.ConvertAll(row =>
         {
             var contents = live.TryGetValue(row.Id, out var published) ? new[] { row.Draft, published } : [row.Draft];
@@ -32,16 +33,14 @@ internal sealed class DefinitionsInUse(OutcryDb db, LiveKinds kinds)
 /// <summary>Questions about definitions that many ask.</summary>
 internal static class DefinitionQueries
 {
-    /// <summary>The newest revision of each of a site's definitions; none of those that were never published.</summary>
-    public static IQueryable<RevisionRow> PublishedOf(this OutcryDb db, Guid siteId) =>
-        db
-            .Definitions.Where(d => d.SiteId == siteId)
-            .Join(
-                db.Revisions.AsNoTracking(),
-                d => new { d.Id, Number = d.Revision },
-                r => new { Id = r.DefinitionId, r.Number },
-                (d, r) => r
-            );
+    /// <summary>The newest revision of each of some definitions; none of those that were never published.</summary>
+    public static IQueryable<RevisionRow> PublishedOf(this OutcryDb db, IQueryable<DefinitionRow> definitions) =>
+        definitions.Join(
+            db.Revisions.AsNoTracking(),
+            d => new { d.Id, Number = d.Revision },
+            r => new { Id = r.DefinitionId, r.Number },
+            (d, r) => r
+        );
 
     /// <summary>The site's definitions of one kind.</summary>
     public static IQueryable<DefinitionRow> DefinitionsOf(this OutcryDb db, Guid siteId, string kind) =>
