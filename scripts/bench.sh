@@ -90,7 +90,7 @@ bench_snippet() {
   node -e '
     const { brotliCompressSync } = require("node:zlib"), fs = require("node:fs");
     const bytes = brotliCompressSync(fs.readFileSync("src/Outcry.Server/wwwroot/snippet/outcry.js")).length;
-    fs.appendFileSync(process.argv[1], JSON.stringify({ name: "snippet-brotli", value: bytes, unit: "bytes", baseline: 9216, ratio: bytes / 9216, spread: "counted; the baseline is the limit" }) + "\n");' "$BENCH_LINES"
+    fs.appendFileSync(process.argv[1], JSON.stringify({ name: "snippet-brotli", value: bytes, unit: "bytes", baseline: 6144, ratio: bytes / 6144, spread: "counted; the baseline is the limit" }) + "\n");' "$BENCH_LINES"
 }
 
 # Takes the demo that runs, or starts one for as long as it needs it.

@@ -174,7 +174,7 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
         var script = Install(page);
         chromium.Go(stage.Site + page.Path);
         Async("(window.outcry ??= []).push(['visitor', () => done(1)])");
-        WaitForShapes();
+        Async("outcryClock.settle(60).then(() => done(1))");
         foreach (var act in page.Doings)
         {
             MoveTo(act.AtMs);
@@ -198,15 +198,6 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
             .Replace("/*SETTING*/ {}", setting, StringComparison.Ordinal);
         var answer = Cdp("Page.addScriptToEvaluateOnNewDocument", new() { ["source"] = source });
         return (string)((Dictionary<string, object>)answer!)["identifier"];
-    }
-
-    private void WaitForShapes()
-    {
-        chromium.Wait(
-            () => (bool)chromium.Driver.ExecuteScript("return outcryClock.loaded()")! ? "there" : null,
-            "the shapes"
-        );
-        Async("outcryClock.settle(60).then(() => done(1))");
     }
 
     private void MoveTo(long ms) => Async($"outcryClock.to({ms}).then(() => done(1))");

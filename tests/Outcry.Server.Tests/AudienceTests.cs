@@ -141,14 +141,16 @@ public sealed class AudienceTests(TestDesk desk)
     }
 
     [Fact]
-    public async Task Shapes_are_kept_for_good_under_their_version_and_only_then()
+    public async Task Parts_of_the_snippet_are_kept_for_good_under_their_version_and_only_then()
     {
         var http = desk.Anonymous();
-        using var unknown = await http.GetAsync("/o/more/0000.js");
+        using var nothing = await http.GetAsync("/o/more/nothing-0000.js");
+        Assert.Equal(HttpStatusCode.NotFound, nothing.StatusCode);
+        using var unknown = await http.GetAsync("/o/more/draw-0000.js");
         Assert.Equal(HttpStatusCode.OK, unknown.StatusCode);
         Assert.DoesNotContain("immutable", $"{unknown.Headers.CacheControl}", StringComparison.Ordinal);
         var version = unknown.Headers.ETag!.Tag.Trim('"');
-        using var known = await http.GetAsync($"/o/more/{version}.js");
+        using var known = await http.GetAsync($"/o/more/draw-{version}.js");
         Assert.Contains("immutable", $"{known.Headers.CacheControl}", StringComparison.Ordinal);
         Assert.Equal("*", known.Headers.GetValues("Access-Control-Allow-Origin").Single());
     }

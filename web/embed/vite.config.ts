@@ -1,9 +1,9 @@
 import { defineConfig } from 'vite';
 
-// Four files: what every page needs, as one classic script that runs from any place of any page; and as modules that are
-// fetched where they are needed, what few pages draw, what watches forms and baskets, and the panel that only trial visits
-// have. Names of private members stay as they are: mangling them saves little after brotli and hides what runs on other
-// people's sites.
+// Five files: what every page needs, as one classic script that runs from any place of any page; and as modules that are
+// fetched where they are needed, what draws a slip, what few pages draw, what watches forms and baskets, and what only the
+// site's own people see. Names of private members stay as they are: mangling them saves little after brotli and hides what
+// runs on other people's sites.
 const part = process.env.OUTCRY_PART;
 
 export default defineConfig({

@@ -99,7 +99,7 @@ internal static class PlanPage
             visitor,
             plan,
             now,
-            isMember ? MarkOf(site, plan, desk) : null,
+            isMember ? MarkOf(site, plan, desk, files.Member) : null,
             null,
             counted,
             files,
@@ -138,7 +138,8 @@ internal static class PlanPage
             new VisitPart(start.Starts, start.SinceLastEndMs, start.HushLeftMs, start.DialogHushLeftMs),
             [.. plan.Armed.Select(a => WriteCue.Of(a, onStage: stage is not null))],
             WriteCue.Words(plan.Armed),
-            mark is not null || plan.Armed.Any(WriteCue.NeedsShapes) || MayStack(rules, plan) ? files.Shapes : null,
+            files.Draw,
+            plan.Armed.Any(WriteCue.NeedsShapes) || MayStack(rules, plan) ? files.Shapes : null,
             files.Listen,
             EndsOf(plan),
             counted && site.AskedPlaces.Count > 0 ? site.AskedPlaces : null,
@@ -181,7 +182,7 @@ internal static class PlanPage
 
     private static FormPart FormPartOf(LiveForm form) => new(form.SourceId, form.Mapping.Form, form.Mapping.Wanted);
 
-    private static MarkPart MarkOf(LiveSite site, Plan plan, string desk)
+    private static MarkPart MarkOf(LiveSite site, Plan plan, string desk, string script)
     {
         var shown = plan.Armed.Select(a => $"\"{a.Callout.Name}\" is {a.DueWords}.");
         var silent = plan.LeftOut.Select(l =>
@@ -198,6 +199,11 @@ internal static class PlanPage
             site.Sources.Count == 0 ? new NextPart("Next: choose what to listen to", $"{desk}/ledger?panel=add")
             : site.Callouts.Count == 0 ? new NextPart("Next: make a first callout", $"{desk}/callouts")
             : new NextPart("See the run sheet", $"{desk}/");
-        return new MarkPart($"{site.Name} is connected. Only you see this; your visits are not counted.", lines, next);
+        return new MarkPart(
+            script,
+            $"{site.Name} is connected. Only you see this; your visits are not counted.",
+            lines,
+            next
+        );
     }
 }

@@ -10,23 +10,35 @@ using Outcry.Server.Sites;
 namespace Outcry.Server.Visitor;
 
 /// <summary>Paths of what the snippet fetches where it is needed.</summary>
-/// <param name="Shapes">Draws what the snippet does not.</param>
+/// <param name="Draw">Draws a slip, and watches the page for what callouts wait for.</param>
+/// <param name="Shapes">Draws what few pages need.</param>
 /// <param name="Listen">Watches forms and baskets.</param>
-internal readonly record struct FilePaths(string Shapes, string Listen);
+/// <param name="Member">Draws what only the site's own people see.</param>
+internal readonly record struct FilePaths(string Draw, string Shapes, string Listen, string Member);
 
-/// <summary>The snippet (GET /o/{siteKey}.js) and what it fetches on demand (GET /o/more/{version}.js), compressed once at start.</summary>
-internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock)
+/// <summary>
+/// The snippet (GET /o/{siteKey}.js) and what it fetches on demand (GET /o/more/{part}-{version}.js), compressed once at start.
+/// </summary>
+internal sealed class SnippetFiles
 {
-    private readonly Packed _snippet = Packed.Read(environment, "snippet/outcry.js");
-    private readonly Packed _shapes = Packed.Read(environment, "snippet/shapes.js");
-    private readonly Packed _listen = Packed.Read(environment, "snippet/listen.js");
-    private readonly Packed _panel = Packed.Read(environment, "snippet/panel.js");
+    private static readonly string[] Parts = ["draw", "shapes", "listen", "member"];
+
+    private readonly IClock _clock;
+    private readonly Packed _snippet;
+    private readonly Dictionary<string, Packed> _parts;
+
+    public SnippetFiles(IWebHostEnvironment environment, IClock clock)
+    {
+        _clock = clock;
+        _snippet = Packed.Read(environment, "snippet/outcry.js");
+        _parts = Parts.ToDictionary(p => p, p => Packed.Read(environment, $"snippet/{p}.js"));
+        Paths = new FilePaths(PathOf("draw"), PathOf("shapes"), PathOf("listen"), PathOf("member"));
+    }
 
     /// <summary>Where what belongs to this version of the snippet is fetched on demand.</summary>
-    public FilePaths Paths => new($"/o/more/{_shapes.Version}.js", $"/o/more/{_listen.Version}.js");
+    public FilePaths Paths { get; }
 
-    /// <summary>Path of the panel that trial visits have.</summary>
-    public string PanelPath => $"/o/more/{_panel.Version}.js";
+    private string PathOf(string part) => $"/o/more/{part}-{_parts[part].Version}.js";
 
     public IResult Serve(HttpContext http, LiveSites sites, string siteKey)
     {
@@ -35,7 +47,7 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
         // That a browser fetched the script and then nothing was heard is how a page that blocks it shows.
         var from = VisitorDoor.HostOf(http.Request.Headers.Referer.ToString());
         if (from is null || site.Allows(from))
-            site.Hearing.Fetched(from, clock.GetCurrentInstant());
+            site.Hearing.Fetched(from, _clock.GetCurrentInstant());
         // Short, so that a new version is on every site within minutes; asking again costs a 304.
         return For(site).Serve(http, "public, max-age=300");
     }
@@ -63,13 +75,11 @@ internal sealed class SnippetFiles(IWebHostEnvironment environment, IClock clock
         );
     }
 
-    /// <summary>Serves what the snippet fetches on demand.</summary>
-    public IResult ServeMore(HttpContext http, string version)
+    /// <summary>Serves what the snippet fetches on demand; to a page that has an older snippet, the part as it is now.</summary>
+    public IResult ServeMore(HttpContext http, string part, string version)
     {
-        var file =
-            version == _panel.Version ? _panel
-            : version == _listen.Version ? _listen
-            : _shapes;
+        if (!_parts.TryGetValue(part, out var file))
+            return Problems.NotFound("part of the snippet");
         // A module of another site's page is only run when it may be read there.
         http.Response.Headers.AccessControlAllowOrigin = "*";
         return file.Serve(

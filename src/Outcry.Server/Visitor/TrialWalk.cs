@@ -54,7 +54,7 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
             visitor,
             plan,
             now,
-            new MarkPart("", [], Trial: Panel(site, plan, who, lifted, token.U, desk)),
+            new MarkPart(files.Paths.Member, "", [], Trial: Panel(site, plan, who, lifted, token.U, desk)),
             null,
             counted: false,
             files.Paths,
@@ -75,7 +75,7 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
             : (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop))?.Site ?? site.Snapshot;
     }
 
-    private TrialPanelPart Panel(
+    private static TrialPanelPart Panel(
         LiveSite site,
         Plan plan,
         ImaginedVisitor who,
@@ -99,7 +99,6 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
                 ),
             };
         return new TrialPanelPart(
-            files.PanelPath,
             Words(who),
             lifted,
             [

@@ -63,7 +63,8 @@ internal sealed record LogEntry(Guid Callout, string What, long AgoMs, string? K
 
 /// <summary>What the browser is to perform on this page view.</summary>
 /// <param name="Store">Whether anything may be kept in the browser.</param>
-/// <param name="Shapes">Path of the file that draws what the snippet does not; null when no cue needs it and no two cards can stand together.</param>
+/// <param name="Draw">Path of the file that draws.</param>
+/// <param name="Shapes">Path of the file that draws more; null when no cue needs it and no two cards can stand together.</param>
 /// <param name="Listen">Path of the file that watches forms and baskets.</param>
 /// <param name="Look">Selectors of elements about which the desk wants to know whether they are on this page; null for none.</param>
 /// <param name="Ends">By callout: milliseconds from now until its dates or hours end; null when none do within a day.</param>
@@ -77,6 +78,7 @@ internal sealed record PlanResponse(
     VisitPart Visit,
     IReadOnlyList<ReadyCue> Cues,
     IReadOnlyDictionary<string, WordsPart> Words,
+    string Draw,
     string? Shapes,
     string Listen,
     IReadOnlyDictionary<Guid, long>? Ends,
@@ -234,9 +236,11 @@ internal sealed record FormPart(
 internal sealed record BasketPart(string Selector, string Product);
 
 /// <summary>The private mark that only a browser which came by the signed link sees.</summary>
+/// <param name="Script">Path of the file that draws it.</param>
 /// <param name="Next">Where to go on, and in which words; null for nowhere.</param>
 /// <param name="Trial">The panel of a trial visit, in place of the note.</param>
 internal sealed record MarkPart(
+    string Script,
     string Title,
     IReadOnlyList<string> Lines,
     NextPart? Next = null,
@@ -244,18 +248,11 @@ internal sealed record MarkPart(
 );
 
 /// <summary>What the private panel of a trial visit says.</summary>
-/// <param name="Script">Path of the file that draws it.</param>
 /// <param name="Who">Who is walking, in words.</param>
 /// <param name="Lifted">Whether limits are lifted.</param>
 /// <param name="Items">Every callout: those that will show first.</param>
 /// <param name="Until">When the link ends, in Unix milliseconds.</param>
-internal sealed record TrialPanelPart(
-    string Script,
-    string Who,
-    bool Lifted,
-    IReadOnlyList<TrialItemPart> Items,
-    long Until
-);
+internal sealed record TrialPanelPart(string Who, bool Lifted, IReadOnlyList<TrialItemPart> Items, long Until);
 
 /// <summary>One callout on the panel.</summary>
 /// <param name="DueMs">When it is due, where time alone decides; null otherwise.</param>

@@ -38,12 +38,13 @@ internal static class VisitorFeature
             .WithTags("Visitor")
             .WithName("GetSnippet");
         app.MapMethods(
-                "/o/more/{version}.js",
+                "/o/more/{part}-{version}.js",
                 Readers,
-                (HttpContext http, SnippetFiles files, string version) => files.ServeMore(http, version)
+                (HttpContext http, SnippetFiles files, string part, string version) =>
+                    files.ServeMore(http, part, version)
             )
             .WithTags("Visitor")
-            .WithName("GetShapes");
+            .WithName("GetSnippetPart");
         var visitor = app.MapGroup("/v").WithTags("Visitor").RequireRateLimiting(Limits.Visitor);
         visitor
             .MapPost("/plan", PlanPage.HandleAsync)

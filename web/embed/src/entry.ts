@@ -1,64 +1,24 @@
-import { query, scrolled } from './dom/acts';
-import { doc, quiet } from './dom/bare';
-import { type Kit, kit } from './dom/kit';
-import { openMemory, PENDING, stageToken } from './dom/memory';
-import { ask } from './dom/network';
-import { type PageView, performPage } from './dom/pageView';
-import { createSignals } from './dom/signals';
+import { scrolled } from './core/acts';
+import { readAddress, viewWidth, watchRoutes } from './core/address';
+import { doc, on, quiet } from './core/bare';
+import { type Calls, type Command, openAttributes, openCalls } from './core/calls';
+import { openMemory, PENDING, stageToken } from './core/memory';
+import { ask } from './core/network';
+import { type PageView, performPage } from './core/pageView';
+import { findPrivateLink, kindOf } from './core/privateToken';
+import type { Hold } from './core/queue';
+import { createSignals } from './core/signals';
+import type { Act } from './core/triggers';
+import type { LogEntry, PlanResponse } from './core/types';
+import { createVisibleClock, type VisibleClock } from './core/visibleClock';
 import type { Heard, Listening } from './listen';
-import { findPrivateLink, kindOf } from './model/privateToken';
-import type { Hold } from './model/queue';
-import type { LogEntry, PlanResponse } from './model/types';
-import { createVisibleClock, type VisibleClock } from './model/visibleClock';
-import type { More } from './shapes';
-
-/** A single-page application writes its address many times while it settles; this long after the last time it is read. */
-const SETTLED_MS = 300;
-
-/** Elements that the desk asks about are looked for this long after arrival. */
-const LOOK_AFTER_MS = 2000;
+import { openParts } from './parts';
 
 /** A sign of life this often keeps the visitor among those who are here now (counted over 60 s). */
 const ALIVE_EVERY_MS = 25_000;
 
-type Data = Record<string, unknown>;
-
-type Command =
-  | [name: 'visitor', tell: (id: string) => void]
-  | [name: 'page']
-  | [name: 'track', event: string, data?: Data | undefined]
-  | [name: 'identify', data: Data, signature?: string | undefined]
-  | [name: 'consent', agreed: boolean]
-  | [name: 'hold', what: Hold, open: boolean];
-
-/** What pages may call once the script is there; `push` works before that too. */
-interface Calls {
-  push(command: Command): void;
-  /** Reports an event of the page's own by name; "basket" is a basket addition. */
-  track(event: string, data?: Data): void;
-  /** Says who the visitor is; a signature of `data.id` by the site's server makes it binding. */
-  identify(data: Data, signature?: string): void;
-  /** Says whether the visitor agreed that anything may be stored in the browser. */
-  consent(agreed: boolean): void;
-  /** Says that the consent notice, a chat or a dialog of the page's own opened or closed, where nothing in the page tells. */
-  hold(what: Hold, open: boolean): void;
-}
-
-declare global {
-  interface Window {
-    outcry?: Calls | Command[];
-  }
-  interface Navigator {
-    /** Global Privacy Control: the browser's standing request not to have data sold or shared. */
-    readonly globalPrivacyControl?: boolean;
-  }
-}
-
-/**
- * The width of the view as far as devices are told apart by it: the lower limit in CSS pixels, 320 for a phone's.
- * Asked of media queries, since the width itself makes the browser lay the page out before its styles are there.
- */
-const viewWidth = () => [1024, 640].find((px) => matchMedia(`(min-width:${px}px)`).matches) ?? 320;
+/** Events of the page's own that came before its plan are remembered up to this many. */
+const MOST_EARLY = 20;
 
 function begin(script: HTMLScriptElement) {
   const desk = new URL(script.src).origin;
@@ -89,19 +49,16 @@ function begin(script: HTMLScriptElement) {
   /** How far this page was scrolled, in percent. */
   let depth = 0;
   const waitingForVisitor: ((id: string) => void)[] = [];
+  /** What the page says is open; it goes for every page of a single-page application until the page says otherwise. */
+  const saidOpen = new Set<Hold>();
+  /** Events of this page view's own that came before there was a plan to count them. */
+  let early: Act[] = [];
+  const parts = openParts(desk);
 
   const signals = createSignals(`${desk}/v/signals`, () =>
     plan && !stage ? { site, page: address, width: viewWidth(), passport: plan.passport, gpc } : undefined,
   );
-  /** The page's address as far as it leaves the browser; on a stage, which only a member sees, all of its query. */
-  const here = () => {
-    const kept = location.search
-      .slice(1)
-      .split('&')
-      .filter((part) => stage || ASKED.test(part))
-      .join('&');
-    return location.origin + location.pathname + (kept && '?') + kept;
-  };
+  const here = () => readAddress(!!stage);
   let address = here();
   let listening: Promise<Listening | undefined> | undefined;
   /** What this page view knows of the log; what else turns up in it happened in another tab. */
@@ -159,44 +116,37 @@ function begin(script: HTMLScriptElement) {
       note,
       news,
       changed: listen,
-      loadMore: () => loadMore(desk + answer.shapes),
+      isSaidOpen: (what) => saidOpen.has(what),
+      loadDrawing: () => parts.drawing(answer),
       askIfThere: async () => (await ask<{ there: boolean }>(`${desk}/v/there`, { site, page: address }))?.there ?? false,
     });
     if (answer.counted && !viewed) signals.add('view');
     viewed = true;
     const { mark } = answer;
-    if (mark) void loadMore(desk + answer.shapes).then(quiet((more) => more?.showMark(mark, desk, { site, page: address, token: stage })));
+    if (mark) parts.mark(answer, mark, { site, page: address, token: stage }).catch(() => {});
     if (answer.stage) parent.postMessage({ outcry: 'staged', note: answer.stage.note }, desk);
     fillVisitor(answer.visitor);
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
+    for (const act of early.splice(0)) view.act(act);
     view.run();
     if (stage) return;
     signals.flush();
-    const { look } = answer;
-    if (look && answer.counted) {
-      const inView = look.filter((s) => (query(s)?.getBoundingClientRect().top ?? Infinity) < innerHeight);
-      // Pages go on being built for a while; the second look is the one that counts for what is not there.
-      setTimeout(
-        quiet(() => signals.report({ places: { found: look.filter(query), inView } })),
-        LOOK_AFTER_MS,
-      );
-    }
     listen();
     void listening?.then((it) => it?.look());
   }
 
-  /** What watches forms and baskets comes in a file of its own, once a page has any of them. */
+  /** What watches forms and baskets, and looks for what the desk asks about, comes in a file of its own once a page needs it. */
   function listen() {
     if (listening || !plan || stage) return;
-    if (!doc.querySelector('form') && plan.baskets.length === 0 && !sessionHas(PENDING)) return;
+    if (!doc.querySelector('form') && plan.baskets.length === 0 && !plan.look && !sessionHas(PENDING)) return;
     const heard: Heard = {
       forms: () => plan?.forms ?? [],
       baskets: () => plan?.baskets ?? [],
+      places: () => (plan?.counted && plan.look) || [],
       mayStore: memory.mayStore,
       report: signals.report,
     };
-    listening = fetchPart<{ open(pieces: Kit, heard: Heard): Listening }>(desk + plan.listen).then((part) => {
-      const it = part?.open(kit, heard);
+    listening = parts.listen(plan, heard).then((it) => {
       it?.look();
       return it;
     });
@@ -222,6 +172,7 @@ function begin(script: HTMLScriptElement) {
     address = next;
     plan = undefined;
     viewed = false;
+    early = [];
     void start();
   }
 
@@ -260,6 +211,11 @@ function begin(script: HTMLScriptElement) {
     if (Array.isArray(answer?.over)) quiet(() => view?.over(answer.over))();
   }
 
+  function happen(act: Act) {
+    if (view) view.act(act);
+    else early = [...early, act].slice(-MOST_EARLY);
+  }
+
   function take(command: Command) {
     switch (command[0]) {
       case 'page':
@@ -267,13 +223,14 @@ function begin(script: HTMLScriptElement) {
       case 'visitor':
         return plan ? command[1](plan.visitor) : waitingForVisitor.push(command[1]);
       case 'track':
-        view?.act({ k: 'PageEvent', t: String(command[1]) });
+        happen({ k: 'PageEvent', t: String(command[1]) });
         return signals.report({ track: { name: String(command[1]), data: command[2] } });
       case 'identify':
         said = { known: true, attributes: openAttributes(command[1]) };
         return signals.report({ identify: { data: command[1], signature: command[2] } });
       case 'hold':
-        return view?.hold(command[1], command[2] === true);
+        saidOpen[command[2] === true ? 'add' : 'delete'](command[1]);
+        return view?.hold(command[1]);
       case 'consent':
         memory.write({ agreed: command[1] === true });
         // The answer to the next question says whether anything may be kept; a no is carried out at once.
@@ -281,16 +238,7 @@ function begin(script: HTMLScriptElement) {
         else memory.allow(false);
     }
   }
-  const early = window.outcry;
-  const call = quiet(take);
-  window.outcry = {
-    push: call,
-    track: (event, data) => call(['track', event, data]),
-    identify: (data, signature) => call(['identify', data, signature]),
-    consent: (agreed) => call(['consent', agreed]),
-    hold: (what, open) => call(['hold', what, open]),
-  };
-  if (Array.isArray(early)) for (const command of early) call(command);
+  openCalls(quiet(take));
 
   // A page that is only fetched ahead is looked at when it is shown, if ever.
   if ('prerendering' in doc && doc.prerendering) doc.addEventListener('prerenderingchange', () => void start(), { once: true });
@@ -311,62 +259,6 @@ function sessionHas(name: string): boolean {
 /** Writes the visitor's id into fields marked for it, so that a shop's server can say whose purchase it reports. */
 function fillVisitor(visitor: string) {
   for (const input of doc.querySelectorAll<HTMLInputElement>('input[data-outcry-visitor]')) input.value = visitor;
-}
-
-/** Listens to the window, past whatever is called like its methods. */
-function on(type: string, told: (event: never) => void) {
-  EventTarget.prototype.addEventListener.call(window, type, quiet(told as (event: Event) => void), { passive: true });
-}
-
-/**
- * Parameters of an address that may leave the browser: those of campaigns, and those that a rule of the site asks for,
- * whose names the desk writes in here as it serves this file. Any other may be a key to somebody's account.
- */
-const ASKED = /^(utm_\w+|asked)(=|$)/i;
-
-/** What must not be sent with every question for a plan. */
-const PRIVATE = /mail|phone|name|street|address/i;
-
-function openAttributes(data: Data): Record<string, string> {
-  return Object.fromEntries(
-    Object.entries(data)
-      .filter(([key, value]) => !PRIVATE.test(key) && (typeof value === 'string' || typeof value === 'number'))
-      .map(([key, value]) => [key, String(value)]),
-  );
-}
-
-let more: Promise<More | undefined> | undefined;
-
-/** What few pages need comes in a file of its own, once. */
-function loadMore(address: string): Promise<More | undefined> {
-  more ??= fetchPart<{ open(pieces: Kit): More }>(address).then((part) => part?.open(kit));
-  return more;
-}
-
-const fetchPart = <T>(address: string): Promise<T | undefined> =>
-  import(/* @vite-ignore */ address).then(
-    (part) => part,
-    () => undefined,
-  );
-
-/** Tells of route changes of single-page applications, which no event announces. */
-function watchRoutes(turned: () => void) {
-  let timer: ReturnType<typeof setTimeout> | undefined;
-  const settle = () => {
-    clearTimeout(timer);
-    timer = setTimeout(
-      quiet(() => turned()),
-      SETTLED_MS,
-    );
-  };
-  for (const name of ['pushState', 'replaceState'] as const) {
-    const original = history[name];
-    history[name] = function (...args: Parameters<History['pushState']>) {
-      original.apply(this, args);
-      settle();
-    };
-  }
-  on('popstate', settle);
 }
 
 // Pasted twice, or on a page that has no script element to be read: the first one runs, and nothing else happens.

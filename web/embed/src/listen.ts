@@ -1,14 +1,19 @@
-import type { Kit } from './dom/kit';
-import type { PageReport } from './dom/signals';
+import type { Kit } from './core/kit';
+import type { PageReport } from './core/signals';
+import type { BasketRule, WatchedForm } from './core/types';
 import { watchBaskets } from './listen/baskets';
 import { watchForms } from './listen/forms';
 import { openPending } from './listen/pendingStore';
-import type { BasketRule, WatchedForm } from './model/types';
+
+/** Elements that the desk asks about are looked for this long after arrival. */
+const LOOK_AFTER_MS = 2000;
 
 /** What the listening needs of the page view. */
 export interface Heard {
   forms(): WatchedForm[];
   baskets(): BasketRule[];
+  /** Selectors of elements about which the desk wants to know whether they are on this page. */
+  places(): string[];
   mayStore(): boolean;
   report(what: PageReport): void;
 }
@@ -22,12 +27,31 @@ export interface Listening {
 /** Begins to watch, without delaying or changing anything of the page's. */
 export function open(kit: Kit, heard: Heard): Listening {
   watchBaskets(kit, heard.baskets, (data) => heard.report({ track: { name: 'basket', data } }));
-  return watchForms(
+  const forms = watchForms(
     kit,
     heard.forms,
     (source, fields) => heard.report({ form: { source, fields } }),
     (found) => heard.report({ found }),
     (sent) => heard.report({ sent }),
     openPending(heard.mayStore),
+  );
+  let looked = '';
+  return {
+    look() {
+      forms.look();
+      if (looked !== location.href) lookForPlaces(kit, heard);
+      looked = location.href;
+    },
+  };
+}
+
+// Pages go on being built for a while; this look is the one that counts for what is not there.
+function lookForPlaces({ query, quiet }: Kit, heard: Heard) {
+  const asked = heard.places();
+  if (asked.length === 0) return;
+  const inView = asked.filter((s) => (query(s)?.getBoundingClientRect().top ?? Number.POSITIVE_INFINITY) < innerHeight);
+  setTimeout(
+    quiet(() => heard.report({ places: { found: asked.filter(query), inView } })),
+    LOOK_AFTER_MS,
   );
 }

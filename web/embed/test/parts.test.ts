@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
+import { findPrivateLink, kindOf } from '../src/core/privateToken';
+import { createVisibleClock } from '../src/core/visibleClock';
 import { formKey, isWatched, readFields } from '../src/listen/formFields';
 import { pendingOf, settle } from '../src/listen/pending';
-import { findPrivateLink, kindOf } from '../src/model/privateToken';
-import { createVisibleClock } from '../src/model/visibleClock';
 
 describe('reading a form', () => {
   const control = (name: string, value: string, type = 'text', autocomplete = '') => ({ name, value, type, autocomplete });

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { createQueue, type Queue } from '../src/model/queue';
-import type { Act } from '../src/model/triggers';
-import type { Cue, Rules, Trigger, Visit } from '../src/model/types';
+import { createQueue, type Queue } from '../src/core/queue';
+import type { Act } from '../src/core/triggers';
+import type { Cue, Rules, Trigger, Visit } from '../src/core/types';
 
 const RULES: Rules = { atOnce: 1, gapMs: 10_000, mostPerVisit: 6, patienceMs: 20_000 };
 const FRESH: Visit = { starts: 0, hushLeftMs: 0, dialogHushLeftMs: 0 };

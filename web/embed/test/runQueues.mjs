@@ -3,7 +3,7 @@ import { createInterface } from 'node:readline';
 import { fileURLToPath } from 'node:url';
 import { rolldown } from 'rolldown';
 
-const entry = fileURLToPath(new URL('../src/model/queue.ts', import.meta.url));
+const entry = fileURLToPath(new URL('../src/core/queue.ts', import.meta.url));
 const bundle = await rolldown({ input: entry, logLevel: 'silent' });
 const { output } = await bundle.generate({ format: 'es' });
 const { createQueue } = await import(`data:text/javascript,${encodeURIComponent(output[0].code)}`);

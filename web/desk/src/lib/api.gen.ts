@@ -20,14 +20,14 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/o/more/{version}.js": {
+    "/o/more/{part}-{version}.js": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["GetShapes"];
+        get: operations["GetSnippetPart"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2770,6 +2770,7 @@ export interface components {
             staySeconds: null | number;
         };
         MarkPart: {
+            script: string;
             title: string;
             lines: string[];
             next?: null | components["schemas"]["NextPart"];
@@ -3048,6 +3049,7 @@ export interface components {
             words: {
                 [key: string]: components["schemas"]["WordsPart"];
             };
+            draw: string;
             shapes: null | string;
             listen: string;
             ends: null | {
@@ -4063,7 +4065,6 @@ export interface components {
             address: string;
         };
         TrialPanelPart: {
-            script: string;
             who: string;
             lifted: boolean;
             items: components["schemas"]["TrialItemPart"][];
@@ -4373,11 +4374,12 @@ export interface operations {
             };
         };
     };
-    GetShapes: {
+    GetSnippetPart: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                part: string;
                 version: string;
             };
             cookie?: never;

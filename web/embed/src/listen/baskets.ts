@@ -1,5 +1,5 @@
-import type { Kit } from '../dom/kit';
-import type { BasketRule } from '../model/types';
+import type { Kit } from '../core/kit';
+import type { BasketRule } from '../core/types';
 
 const MARKED = 'data-outcry-basket';
 

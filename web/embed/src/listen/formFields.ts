@@ -1,4 +1,4 @@
-import type { WatchedForm } from '../model/types';
+import type { WatchedForm } from '../core/types';
 
 /** What a form is called by on its page. */
 export interface FormMarks {

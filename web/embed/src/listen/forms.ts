@@ -1,5 +1,5 @@
-import type { Kit } from '../dom/kit';
-import type { FoundForm, WatchedForm } from '../model/types';
+import type { Kit } from '../core/kit';
+import type { FoundForm, WatchedForm } from '../core/types';
 import { type Control, type FormMarks, formKey, isWatched, readFields } from './formFields';
 import { type Pending, pendingOf, settle } from './pending';
 

@@ -1,4 +1,4 @@
-import type { WatchedForm } from '../model/types';
+import type { WatchedForm } from '../core/types';
 
 /** A form that was sent and whose sign of success is still to come. */
 export interface Pending {

@@ -1,4 +1,4 @@
-import { PENDING } from '../dom/memory';
+import { PENDING } from '../core/memory';
 import type { PendingStore } from './forms';
 import type { Pending } from './pending';
 

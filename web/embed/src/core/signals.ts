@@ -1,6 +1,6 @@
-import type { FoundForm } from '../model/types';
 import { quiet } from './bare';
 import { hand, newId } from './network';
+import type { FoundForm } from './types';
 
 /** Collects what happened on a page view and sends it in small lots, at the latest when the page is hidden. */
 export interface Signals {

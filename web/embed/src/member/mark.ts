@@ -1,19 +1,9 @@
-import type { Kit } from './dom/kit';
+import type { Mark } from '../core/types';
+import type { Kit } from '../draw/kit';
 import styles from './mark.css?inline';
-import type { Trial } from './panel';
-
-type Panel = typeof import('./panel');
+import { showPanel } from './panel';
 
 const SEEN = 'outcry.mark';
-
-/** What the private note says, and where it leads on. */
-export interface Mark {
-  title: string;
-  lines: string[];
-  next?: { words: string; address: string };
-  /** The panel of a trial visit, and the path of the file that draws it. */
-  trial?: Trial & { script: string };
-}
 
 /** Which trial visit is being walked, and on which page. */
 export interface Walk {
@@ -22,17 +12,13 @@ export interface Walk {
   token: string | undefined;
 }
 
-/** Fetches the panel that only trial visits have. */
-export async function showTrial(kit: Kit, trial: Trial & { script: string }, desk: string, walk: Walk) {
-  try {
-    const { showPanel } = (await import(/* @vite-ignore */ desk + trial.script)) as Panel;
-    showPanel(
-      { kit, tell: (selector, label, matches) => tell(desk, { ...walk, selector, label, matches }), end: () => end(walk.site) },
-      trial,
-    );
-  } catch {
-    // The visit is walked without its panel.
-  }
+/** Shows the private note, or on a trial visit its panel. */
+export function showMark(kit: Kit, mark: Mark, desk: string, walk: Walk) {
+  if (!mark.trial) return showNote(kit, mark);
+  showPanel(
+    { kit, tell: (selector, label, matches) => tell(desk, { ...walk, selector, label, matches }), end: () => end(walk.site) },
+    mark.trial,
+  );
 }
 
 async function tell(desk: string, body: unknown): Promise<boolean> {
@@ -50,7 +36,7 @@ function end(site: string) {
 }
 
 /** Shows a member's own browser that the site is connected; visitors never get one. Closed, it stays away for this tab. */
-export function showMark({ make, button, styledRoot }: Kit, mark: Mark) {
+function showNote({ make, button, styledRoot }: Kit, mark: Mark) {
   document.querySelector('outcry-mark')?.remove();
   try {
     if (sessionStorage.getItem(SEEN)) return;

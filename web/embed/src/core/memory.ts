@@ -1,5 +1,5 @@
-import type { LogEntry } from '../model/types';
 import { toJson } from './bare';
+import type { LogEntry } from './types';
 
 /** What the browser keeps for its visitor between page views. */
 export interface Memory {

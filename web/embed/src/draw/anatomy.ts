@@ -1,13 +1,6 @@
-import type { Cue, Span, Turn, Words } from '../model/types';
-import { doc } from './bare';
-
-/** What a callout on screen tells the page view. */
-export interface ShapeEvents {
-  closed(): void;
-  clicked(): void;
-  hold(): void;
-  release(): void;
-}
+import { doc } from '../core/bare';
+import type { ShapeEvents } from '../core/drawing';
+import type { Cue, Span, Turn, Words } from '../core/types';
 
 /** A small element with a class, a text and children. */
 export function make<K extends keyof HTMLElementTagNameMap>(

@@ -1,12 +1,29 @@
-import type { Kit } from './dom/kit';
+import type { Kit as CoreKit } from '../core/kit';
+import type { Act } from '../core/triggers';
+import type { Cue } from '../core/types';
+
+/** What is needed to watch for them. */
+type Kit = Pick<CoreKit, 'closest' | 'doc' | 'query' | 'quiet'>;
 
 type Told = (selector: string) => void;
 
 /** Elements that are waited for may come later; this often they are looked for. */
 const SEEK_EVERY_MS = 1000;
 
+/** Watches for ends of videos and for elements that come into view. */
+export function watchRareActs(kit: Kit, cues: readonly Cue[], tell: (act: Act) => void): () => void {
+  const targets = (kind: string) => [...new Set(cues.flatMap((c) => c.triggers ?? []).flatMap(({ k, t = '' }) => (k === kind ? [t] : [])))];
+  const [videos, views] = [targets('VideoEnd'), targets('InView')];
+  const undo: (() => void)[] = [];
+  if (videos.length > 0) undo.push(watchVideos(kit, videos, (t) => tell({ k: 'VideoEnd', t })));
+  if (views.length > 0) undo.push(watchViews(kit, views, (t) => tell({ k: 'InView', t })));
+  return () => {
+    for (const end of undo) end();
+  };
+}
+
 /** Tells which of the named videos ended: those of the page itself, and those of players in frames. An empty name is any video. */
-export function watchVideos({ closest, doc, quiet }: Kit, selectors: readonly string[], tell: Told): () => void {
+function watchVideos({ closest, doc, quiet }: Kit, selectors: readonly string[], tell: Told): () => void {
   const ending = new AbortController();
   const options = { capture: true, signal: ending.signal };
   const ended = (element: EventTarget | null) => {
@@ -44,7 +61,7 @@ function hear(doc: Document, event: MessageEvent, ended: (frame: Element) => voi
 }
 
 /** Tells which of the named elements came into view, those too that the page adds later. */
-export function watchViews({ closest, query, quiet }: Kit, selectors: readonly string[], seen: Told): () => void {
+function watchViews({ closest, query, quiet }: Kit, selectors: readonly string[], seen: Told): () => void {
   const waiting = new Set(selectors);
   const observer = new IntersectionObserver(
     quiet((entries: IntersectionObserverEntry[]) => {

@@ -1,4 +1,4 @@
-import { doc } from './bare';
+import { doc } from '../core/bare';
 import styles from './callout.css?inline';
 
 let root: ShadowRoot | undefined;

@@ -1,24 +1,7 @@
-import type { Kit } from './dom/kit';
-import { pointAt } from './panel/point';
+import type { Trial, TrialItem } from '../core/types';
+import type { Kit } from '../draw/kit';
 import styles from './panel.css?inline';
-
-/** One callout on the panel. */
-export interface Item {
-  id: string;
-  name: string;
-  shows: boolean;
-  dueMs?: number;
-  says: string;
-  address: string;
-}
-
-/** What the panel of a trial visit says. */
-export interface Trial {
-  who: string;
-  lifted: boolean;
-  items: Item[];
-  until: number;
-}
+import { pointAt } from './point';
 
 /** What the panel needs of the world around it. */
 export interface PanelWorld {
@@ -117,7 +100,7 @@ export function showPanel({ kit, tell, end }: PanelWorld, trial: Trial) {
   const stop = () => clearInterval(timer);
 }
 
-function rowOf({ make }: Kit, item: Item): HTMLElement {
+function rowOf({ make }: Kit, item: TrialItem): HTMLElement {
   const link = make('a', '', item.name);
   link.href = item.address;
   link.target = '_blank';

@@ -1,13 +1,8 @@
-import type { Cue, Turn, Words } from '../model/types';
-import { fill, make, type ShapeEvents } from './anatomy';
+import type { Drawn, ShapeEvents } from '../core/drawing';
+import type { Cue, Turn, Words } from '../core/types';
+import { fill, make } from './anatomy';
 import { edgeOffset } from './corner';
 import { openRegion } from './root';
-
-/** What is on screen, and how it goes again. */
-export interface Drawn {
-  element: HTMLElement;
-  remove(): void;
-}
 
 /** Under this width of the view a callout stands where it does on phones. */
 export const PHONE_PX = 640;

@@ -1,22 +1,19 @@
-import { closest, isShown, query } from './acts';
+import { closest, query } from '../core/acts';
+import { doc, quiet } from '../core/bare';
 import { button, fill, inside, make } from './anatomy';
-import { bare, doc, quiet, toJson } from './bare';
 import { openRegion, openRoot, styledRoot } from './root';
 import { isAtTop, place, settle, showSlip } from './slip';
 
-/** The pieces of the first file that the others work with. */
+/** The pieces that draw, for the files that draw more: all of them draw into one and the same root. */
 export const kit = {
-  bare,
   doc,
   quiet,
-  toJson,
   closest,
-  isShown,
+  query,
   make,
   button,
   fill,
   inside,
-  query,
   openRegion,
   openRoot,
   styledRoot,

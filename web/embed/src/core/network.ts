@@ -32,10 +32,7 @@ export function hand(url: string, body: unknown): boolean {
 
 /** A new id (UUID version 7, RFC 9562 §5.7): it begins with the time, so that the desk's index grows at one end. */
 export function newId(): string {
-  const bytes = crypto.getRandomValues(new Uint8Array(16));
   const time = Date.now().toString(16).padStart(12, '0');
-  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x70;
-  bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80;
-  const hex = [...bytes].map((b) => b.toString(16).padStart(2, '0')).join('');
-  return (time + hex.slice(12)).replace(/(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-');
+  const hex = Array.from(crypto.getRandomValues(new Uint8Array(9)), (b) => b.toString(16).padStart(2, '0')).join('');
+  return `${time}7${hex.slice(15)}8${hex.slice(0, 15)}`.replace(/(.{8})(.{4})(.{4})(.{4})/, '$1-$2-$3-$4-');
 }

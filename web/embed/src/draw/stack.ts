@@ -1,4 +1,5 @@
-import { type Drawn, PHONE_PX } from './dom/slip';
+import type { Drawn } from '../core/drawing';
+import { PHONE_PX } from './slip';
 
 /** Between two cards that are out, and how far one looks out from behind the next, in CSS pixels. */
 const BETWEEN_PX = 8;

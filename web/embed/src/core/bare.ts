@@ -42,3 +42,8 @@ export function toJson(value: unknown): string {
     if (own) list.toJSON = own;
   }
 }
+
+/** Listens to the window, past whatever is called like its methods. */
+export function on(type: string, told: (event: never) => void) {
+  EventTarget.prototype.addEventListener.call(window, type, quiet(told as (event: Event) => void), { passive: true });
+}

@@ -1,4 +1,4 @@
-import { doc } from './bare';
+import { doc } from '../core/bare';
 
 const EDGE_PX = 16;
 const CLEAR_PX = 12;

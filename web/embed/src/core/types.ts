@@ -1,4 +1,31 @@
-import type { Mark } from '../mark';
+/** What the private note says, and where it leads on. */
+export interface Mark {
+  /** Where the file is that draws it. */
+  script: string;
+  title: string;
+  lines: string[];
+  next?: { words: string; address: string };
+  /** The panel of a trial visit, in place of the note. */
+  trial?: Trial;
+}
+
+/** What the panel of a trial visit says. */
+export interface Trial {
+  who: string;
+  lifted: boolean;
+  items: TrialItem[];
+  until: number;
+}
+
+/** One callout on the panel. */
+export interface TrialItem {
+  id: string;
+  name: string;
+  shows: boolean;
+  dueMs?: number;
+  says: string;
+  address: string;
+}
 
 /** What the server answers to a page view. Field by field it is the server's `PlanResponse`. */
 export interface PlanResponse {
@@ -10,7 +37,9 @@ export interface PlanResponse {
   visit: Visit;
   cues: Cue[];
   words: Record<string, Words>;
-  /** Where the second file is; needed by some cue, by cards that may stand together, or by the private note, else left out. */
+  /** Where the file is that draws. */
+  draw: string;
+  /** Where the file is that draws more; needed by some cue, or by cards that may stand together, else left out. */
   shapes?: string;
   /** Where the file is that watches forms and baskets. */
   listen: string;

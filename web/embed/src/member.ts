@@ -1,0 +1,2 @@
+/** What only the site's own people see in their own browsers: the private note, and the panel of a trial visit. */
+export { showMark } from './member/mark';
