@@ -58,6 +58,45 @@ public sealed class OpenPageTests(Stage stage)
     }
 
     [Fact]
+    public async Task What_the_page_says_is_open_holds_until_it_says_otherwise_whatever_moves_meanwhile()
+    {
+        await stage.PutLiveAsync("Said", Standing);
+        await stage.GiveEventAsync();
+        using var visitor = new Chromium();
+        // Said before the script is there, as by a page that opens its own chat at once.
+        visitor.Driver.ExecuteCdpCommand(
+            "Page.addScriptToEvaluateOnNewDocument",
+            new Dictionary<string, object?> { ["source"] = "(window.outcry ??= []).push(['hold', 'chat', true])" }
+        );
+        visitor.Go($"{stage.Site}/").WaitForSnippet();
+        visitor.Driver.ExecuteScript("document.body.append(document.createElement('p'))");
+        await Task.Delay(3_000);
+        visitor.SeeNoSlip();
+        visitor.Driver.ExecuteScript("outcry.hold('chat', false)");
+        visitor.SeeSlip();
+    }
+
+    [Fact]
+    public async Task What_the_page_tells_before_its_plan_is_there_counts()
+    {
+        await stage.PutLiveAsync(
+            "Told early",
+            brief =>
+                Standing(brief) with
+                {
+                    When = brief.When with { Triggers = [new Trigger(TriggerKind.PageEvent, Target: "quiz-done")] },
+                }
+        );
+        await stage.GiveEventAsync();
+        using var visitor = new Chromium();
+        visitor.Driver.ExecuteCdpCommand(
+            "Page.addScriptToEvaluateOnNewDocument",
+            new Dictionary<string, object?> { ["source"] = "(window.outcry ??= []).push(['track', 'quiz-done'])" }
+        );
+        visitor.Go($"{stage.Site}/").SeeSlip();
+    }
+
+    [Fact]
     public async Task Going_back_to_a_page_does_not_lose_a_close()
     {
         await stage.PutLiveAsync("Back", Standing);

@@ -46,22 +46,17 @@ internal static class TakeSignals
         // Nothing that a robot does is anybody's doing, whatever it sends.
         if (robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
             return Taken(0);
-        if (
-            request.Form is not null
-            || request.Track is not null
-            || request.Identify is not null
-            || request.Found is not null
-            || request.Sent is not null
-        )
+        // What happened on a page happened on a page view that was planned; a passport alone proves none.
+        if (!isOfPage && request.Acts)
+            return Problems.Of(
+                StatusCodes.Status403Forbidden,
+                "page-view",
+                "This page view is not known",
+                "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
+            );
+        // What stands on a page that nobody planned is not believed; the signals beside it are still counted.
+        if (isOfPage && (request.Acts || request.Found is not null))
         {
-            // What happened on a page happened on a page view that was planned; a passport alone proves none.
-            if (!isOfPage)
-                return Problems.Of(
-                    StatusCodes.Status403Forbidden,
-                    "page-view",
-                    "This page view is not known",
-                    "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
-                );
             var actor = new PageActor(
                 visitor.VisitorId,
                 isMember || isTest,

@@ -315,6 +315,10 @@ internal sealed record SignalsRequest(
     bool Gpc = false
 ) : IVisitorRequest
 {
+    /// <summary>Whether it reports what the visitor did on the page.</summary>
+    [JsonIgnore]
+    public bool Acts => Form is not null || Track is not null || Identify is not null || Sent is not null;
+
     [JsonIgnore]
     public string? EmptyPart =>
         Signals?.Contains(null!) == true ? "signals"

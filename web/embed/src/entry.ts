@@ -2,7 +2,7 @@ import { scrolled } from './core/acts';
 import { readAddress, viewWidth, watchRoutes } from './core/address';
 import { doc, on, quiet } from './core/bare';
 import { type Calls, type Command, openAttributes, openCalls } from './core/calls';
-import { openMemory, PENDING, stageToken } from './core/memory';
+import { openMemory, stageToken } from './core/memory';
 import { ask } from './core/network';
 import { type PageView, performPage } from './core/pageView';
 import { findPrivateLink, kindOf } from './core/privateToken';
@@ -125,12 +125,11 @@ function begin(script: HTMLScriptElement) {
     const { mark } = answer;
     if (mark) parts.mark(answer, mark, { site, page: address, token: stage }).catch(() => {});
     if (answer.stage) parent.postMessage({ outcry: 'staged', note: answer.stage.note }, desk);
-    fillVisitor(answer.visitor);
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
     for (const act of early.splice(0)) view.act(act);
     view.run();
     if (stage) return;
-    signals.flush();
+    signals.answered();
     listen();
     void listening?.then((it) => it?.look());
   }
@@ -138,13 +137,15 @@ function begin(script: HTMLScriptElement) {
   /** What watches forms and baskets, and looks for what the desk asks about, comes in a file of its own once a page needs it. */
   function listen() {
     if (listening || !plan || stage) return;
-    if (!doc.querySelector('form') && plan.baskets.length === 0 && !plan.look && !sessionHas(PENDING)) return;
+    if (!doc.querySelector('form,[data-outcry-visitor]') && plan.baskets.length === 0 && !plan.look && !memory.read().waits) return;
     const heard: Heard = {
+      visitor: () => plan?.visitor ?? '',
       forms: () => plan?.forms ?? [],
       baskets: () => plan?.baskets ?? [],
       places: () => (plan?.counted && plan.look) || [],
-      mayStore: memory.mayStore,
+      memory,
       report: signals.report,
+      lay: signals.lay,
     };
     listening = parts.listen(plan, heard).then((it) => {
       it?.look();
@@ -247,19 +248,6 @@ function begin(script: HTMLScriptElement) {
 }
 
 const keyOf = ({ callout, what, at }: LogEntry) => at.toString(36) + what[0] + callout.slice(-4);
-
-function sessionHas(name: string): boolean {
-  try {
-    return sessionStorage.getItem(name) !== null;
-  } catch {
-    return false;
-  }
-}
-
-/** Writes the visitor's id into fields marked for it, so that a shop's server can say whose purchase it reports. */
-function fillVisitor(visitor: string) {
-  for (const input of doc.querySelectorAll<HTMLInputElement>('input[data-outcry-visitor]')) input.value = visitor;
-}
 
 // Pasted twice, or on a page that has no script element to be read: the first one runs, and nothing else happens.
 quiet(() => {

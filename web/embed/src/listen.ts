@@ -1,5 +1,6 @@
 import type { Kit } from './core/kit';
-import type { PageReport } from './core/signals';
+import type { MemoryBox } from './core/memory';
+import type { PageReport, PageSight } from './core/signals';
 import type { BasketRule, WatchedForm } from './core/types';
 import { watchBaskets } from './listen/baskets';
 import { watchForms } from './listen/forms';
@@ -10,12 +11,14 @@ const LOOK_AFTER_MS = 2000;
 
 /** What the listening needs of the page view. */
 export interface Heard {
+  visitor(): string;
   forms(): WatchedForm[];
   baskets(): BasketRule[];
   /** Selectors of elements about which the desk wants to know whether they are on this page. */
   places(): string[];
-  mayStore(): boolean;
+  memory: MemoryBox;
   report(what: PageReport): void;
+  lay(what: PageSight): void;
 }
 
 /** What the third file holds: it watches the page's forms and baskets, on pages that have any. */
@@ -31,14 +34,15 @@ export function open(kit: Kit, heard: Heard): Listening {
     kit,
     heard.forms,
     (source, fields) => heard.report({ form: { source, fields } }),
-    (found) => heard.report({ found }),
+    (found) => heard.lay({ found }),
     (sent) => heard.report({ sent }),
-    openPending(heard.mayStore),
+    openPending(heard.memory),
   );
   let looked = '';
   return {
     look() {
       forms.look();
+      fillVisitor(kit, heard.visitor());
       if (looked !== location.href) lookForPlaces(kit, heard);
       looked = location.href;
     },
@@ -51,7 +55,12 @@ function lookForPlaces({ query, quiet }: Kit, heard: Heard) {
   if (asked.length === 0) return;
   const inView = asked.filter((s) => (query(s)?.getBoundingClientRect().top ?? Number.POSITIVE_INFINITY) < innerHeight);
   setTimeout(
-    quiet(() => heard.report({ places: { found: asked.filter(query), inView } })),
+    quiet(() => heard.lay({ places: { found: asked.filter(query), inView } })),
     LOOK_AFTER_MS,
   );
+}
+
+/** Writes the visitor's id into fields marked for it, so that a shop's server can say whose purchase it reports. */
+function fillVisitor({ doc }: Kit, visitor: string) {
+  for (const input of doc.querySelectorAll<HTMLInputElement>('input[data-outcry-visitor]')) input.value = visitor;
 }

@@ -37,13 +37,11 @@ declare global {
 /** Lets the page call, and carries out what it called before we were there. */
 export function openCalls(take: (command: Command) => void) {
   const early = window.outcry;
-  window.outcry = {
-    push: take,
-    track: (event, data) => take(['track', event, data]),
-    identify: (data, signature) => take(['identify', data, signature]),
-    consent: (agreed) => take(['consent', agreed]),
-    hold: (what, open) => take(['hold', what, open]),
-  };
+  const call =
+    (name: string) =>
+    (...told: unknown[]) =>
+      take([name, ...told] as Command);
+  window.outcry = { push: take, track: call('track'), identify: call('identify'), consent: call('consent'), hold: call('hold') };
   if (Array.isArray(early)) for (const command of early) take(command);
 }
 

@@ -8,6 +8,8 @@ export interface Memory {
   /** Whether the page said that the visitor agreed to storing. */
   agreed: boolean;
   log: LogEntry[];
+  /** Whether a sent form of some tab may wait for its sign of success. */
+  waits: boolean;
 }
 
 /** An entry that the server has taken is kept this long: another tab's passport may not have it yet. */
@@ -17,14 +19,17 @@ const word = (value: unknown) => (typeof value === 'string' && value ? value : u
 
 /** Reads what was stored, whatever it is: nonsense heals to nothing. */
 function heal(stored: string | null): Memory {
-  const { passport, memberToken, agreed, log } = JSON.parse(stored ?? '{}') ?? {};
+  const { passport, memberToken, agreed, log, waits } = JSON.parse(stored ?? '{}') ?? {};
   return {
     passport: word(passport),
     memberToken: word(memberToken),
     agreed: agreed === true,
     log: Array.isArray(log) ? log.filter((e) => e?.callout && e.at > 0) : [],
+    waits: waits === true,
   };
 }
+
+export type MemoryBox = ReturnType<typeof openMemory>;
 
 /**
  * Opens the memory of a site key in the page's own storage; that of a stage or a trial visit is of its tab alone.
@@ -81,7 +86,8 @@ export function openMemory(siteKey: string, ofTab: boolean) {
       else
         try {
           store().removeItem(name);
-          sessionStorage.removeItem(PENDING);
+          // A tab's own store takes as long to open as all the rest.
+          if (kept.waits) sessionStorage.removeItem(PENDING);
         } catch {
           // Refused, so there is nothing to remove.
         }
@@ -93,18 +99,24 @@ export function openMemory(siteKey: string, ofTab: boolean) {
 /** Where sent forms wait for their sign of success. */
 export const PENDING = 'outcry.sent';
 
-/** Keeps the token of a stage or a trial visit for this tab, so that it survives a click to another page of the site. */
+const STAGE = 'outcry.stage';
+
+/**
+ * Keeps the token of a stage or a trial visit for this tab, so that it survives a click to another page of the site.
+ * A mark in the browser's store says that some tab has one: to open a tab's own store takes as long as all the rest.
+ */
 export const stageToken = {
   read(): string | undefined {
     try {
-      return sessionStorage.getItem('outcry.stage') ?? undefined;
+      return ((window !== parent || localStorage.getItem(STAGE)) && sessionStorage.getItem(STAGE)) || undefined;
     } catch {
       return undefined;
     }
   },
   write(token: string) {
     try {
-      sessionStorage.setItem('outcry.stage', token);
+      sessionStorage.setItem(STAGE, token);
+      localStorage.setItem(STAGE, '1');
     } catch {
       // Refused: the stage then shows this one page only.
     }

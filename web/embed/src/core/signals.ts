@@ -7,7 +7,17 @@ export interface Signals {
   add(kind: string, callout?: string, value?: number): void;
   /** Reports at once: the page may be about to go. What is reported before the desk has answered waits for it. */
   report(what: PageReport): void;
+  /** Reports with the next lot: what stands on the page may wait. */
+  lay(what: PageSight): void;
+  /** Sends what waited for the desk's answer. */
+  answered(): void;
   flush(): void;
+}
+
+/** What stands on the page. */
+export interface PageSight {
+  found?: FoundForm[];
+  places?: { found: string[]; inView: string[] };
 }
 
 /** What is reported beside the page view's own signals. */
@@ -15,8 +25,6 @@ export interface PageReport {
   form?: { source: string; fields: Record<string, string> };
   track?: { name: string; data?: Record<string, unknown> | undefined };
   identify?: { data: Record<string, unknown>; signature?: string | undefined };
-  found?: FoundForm[];
-  places?: { found: string[]; inView: string[] };
   /** The key of a form that was sent and that no source listens to; nothing of what was in it. */
   sent?: string;
 }
@@ -29,17 +37,26 @@ const MOST_WAITING = 20;
 /** Makes the collector. `envelope` gives what every lot carries, or nothing while nothing may be sent. */
 export function createSignals(url: string, envelope: () => object | undefined): Signals {
   let lot: { id: string; kind: string; callout: string | undefined; value: number }[] = [];
+  let sight: PageSight | undefined;
   let waiting: object[] = [];
   let timer: ReturnType<typeof setTimeout> | undefined;
+
+  function answered() {
+    const carried = envelope();
+    // What the browser refuses is kept and handed to it again.
+    if (carried) waiting = waiting.filter((report) => !hand(url, { ...carried, ...report }));
+    return carried;
+  }
 
   function flush() {
     clearTimeout(timer);
     timer = undefined;
-    const carried = envelope();
+    const carried = answered();
     if (!carried) return;
-    // What the browser refuses is kept and handed to it again.
-    waiting = waiting.filter((report) => !hand(url, { ...carried, ...report }));
-    if (lot.length > 0 && hand(url, { ...carried, signals: lot })) lot = [];
+    if ((sight || lot.length > 0) && hand(url, { ...carried, ...sight, signals: lot })) {
+      lot = [];
+      sight = undefined;
+    }
     if (lot.length + waiting.length > 0) later();
   }
 
@@ -64,6 +81,11 @@ export function createSignals(url: string, envelope: () => object | undefined): 
       waiting = [...waiting, report].slice(-MOST_WAITING);
       flush();
     },
+    lay(what) {
+      sight = { ...sight, ...what };
+      later();
+    },
+    answered,
     flush,
   };
 }
