@@ -15,6 +15,7 @@ using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
+using Outcry.Standins;
 using Outcry.Standins.Seed;
 using Outcry.Standins.Site;
 using Outcry.Store;

@@ -7,6 +7,7 @@ using Microsoft.Extensions.Caching.Memory;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging.Abstractions;
 using NodaTime;
+using Outcry.Server.Intake.Desk;
 using Outcry.Server.Intake.Imports;
 using Outcry.Tests.Shared;
 
@@ -325,7 +326,7 @@ public sealed class ImportTests(TestDesk desk)
             );
         Assert.Equal(108, Of(await ImportAsync(owner, source, file, Orders), "added"));
         // What is usual is worked out once an hour, and another test of this site may have asked for it just before.
-        desk.Services.GetRequiredService<IMemoryCache>().Remove((nameof(Sources.ListSources), desk.Demo.Site.Id));
+        desk.Services.GetRequiredService<IMemoryCache>().Remove((nameof(ListSources), desk.Demo.Site.Id));
         var seen = (await owner.GetAsync($"{Api}/sources")).EnumerateArray().Single(s => s.Text("id") == source);
         Assert.Equal(12, seen.GetProperty("usualDay").GetDouble());
         Assert.Equal("quiet", seen.Text("condition"));

@@ -6,6 +6,7 @@ using Outcry.Core.Care;
 using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
 using Outcry.Server.Intake;
+using Outcry.Server.Passports;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
 

@@ -9,6 +9,7 @@ using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Tests;
+using Outcry.Standins;
 using Outcry.Standins.Outside;
 using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
@@ -48,7 +49,7 @@ public class TestDesk : IAsyncLifetime
     {
         await RunAsync($"create database {_database}");
         await File.WriteAllBytesAsync(_places, PlacesTable.Write(PlacesTable.Documentation));
-        _outside = Outcry.Standins.Site.DemoSite.Build(["--urls", Outside, "--smtp", $"{_smtp}"]);
+        _outside = Outcry.Standins.DemoSite.Build(["--urls", Outside, "--smtp", $"{_smtp}"]);
         await _outside.StartAsync();
         _factory = new WebApplicationFactory<Program>().WithWebHostBuilder(b =>
         {

@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using Outcry.Core.Targeting;
-using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Briefs;
 

@@ -1,12 +1,7 @@
-using System.Text.Json.Serialization;
-using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
-using Outcry.Core.Saying;
 using Outcry.Core.Targeting;
-using Outcry.Core.Timing;
-using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Briefs;
 

@@ -1,5 +1,4 @@
 using Outcry.Core.Publishing;
-using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Briefs;

@@ -3,8 +3,6 @@ using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
-using Outcry.Core.Timing;
-using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Briefs;
 

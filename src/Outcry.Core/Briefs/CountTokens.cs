@@ -1,5 +1,3 @@
-using Outcry.Core.Care;
-using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 
 namespace Outcry.Core.Briefs;

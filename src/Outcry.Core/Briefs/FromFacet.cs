@@ -1,5 +1,4 @@
 using Outcry.Core.Evidence;
-using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Briefs;
 

@@ -1,7 +1,6 @@
 using System.Collections.Concurrent;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
-using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Briefs;
 

@@ -1,8 +1,6 @@
 using System.Text.RegularExpressions;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
-using Outcry.Core.Targeting;
-using Outcry.Core.Timing;
 
 namespace Outcry.Core.Briefs;
 

@@ -1,5 +1,3 @@
-using Outcry.Core.Evidence;
-using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Briefs;

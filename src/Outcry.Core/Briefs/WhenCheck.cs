@@ -1,5 +1,3 @@
-using System.Globalization;
-using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Timing;
 

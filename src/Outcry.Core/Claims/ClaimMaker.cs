@@ -4,7 +4,6 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Saying;
-using Outcry.Core.Timing;
 
 namespace Outcry.Core.Claims;
 

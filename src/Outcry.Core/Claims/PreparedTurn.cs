@@ -1,5 +1,4 @@
 using NodaTime;
-using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 

@@ -1,5 +1,3 @@
-using Outcry.Core.Publishing;
-
 namespace Outcry.Core.Explaining;
 
 /// <summary>Where at the desk a reason can be changed.</summary>

@@ -1,7 +1,6 @@
 using System.Collections.Frozen;
 using System.Globalization;
 using NodaTime;
-using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;

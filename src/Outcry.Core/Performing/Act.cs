@@ -1,5 +1,3 @@
-using Outcry.Core.Briefs;
-using Outcry.Core.Evidence;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Performing;

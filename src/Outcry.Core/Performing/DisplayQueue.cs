@@ -1,7 +1,6 @@
 using NodaTime;
 using Outcry.Core.Explaining;
 using Outcry.Core.Publishing;
-using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Performing;

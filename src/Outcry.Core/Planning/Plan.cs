@@ -4,7 +4,6 @@ using Outcry.Core.Evidence;
 using Outcry.Core.Explaining;
 using Outcry.Core.Performing;
 using Outcry.Core.Publishing;
-using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Planning;

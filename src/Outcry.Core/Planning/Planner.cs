@@ -1,14 +1,11 @@
 using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Claims;
-using Outcry.Core.Evidence;
 using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Performing;
-using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Targeting;
-using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;

@@ -1,7 +1,6 @@
 using Outcry.Core.Briefs;
 using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
-using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Planning;
 

@@ -5,7 +5,6 @@ using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
-using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Planning;

@@ -1,5 +1,3 @@
-using Outcry.Core.Timing;
-
 namespace Outcry.Core.Publishing;
 
 /// <summary>Where a definition stands in its life: a callout, and whatever else is drafted, published and put away.</summary>

@@ -3,7 +3,6 @@ using Outcry.Core.Explaining;
 using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
-using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Rehearsing;
 

@@ -1,7 +1,5 @@
-using Outcry.Core.Briefs;
 using Outcry.Core.Explaining;
 using Outcry.Core.Performing;
-using Outcry.Core.Planning;
 
 namespace Outcry.Core.Rehearsing;
 

@@ -3,7 +3,6 @@ using System.Text.Json.Serialization;
 using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 

@@ -1,11 +1,8 @@
 using System.Text.Json.Serialization;
 using NodaTime;
-using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
 using Outcry.Core.Performing;
 using Outcry.Core.Planning;
-using Outcry.Core.Publishing;
-using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 

@@ -1,10 +1,8 @@
 using NodaTime;
 using Outcry.Core.Briefs;
-using Outcry.Core.Claims;
 using Outcry.Core.Pages;
 using Outcry.Core.Performing;
 using Outcry.Core.Planning;
-using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 

@@ -1,8 +1,6 @@
 using NodaTime;
-using Outcry.Core.Briefs;
 using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
-using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Visitors;

@@ -2,7 +2,6 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
-using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Replaying;
 

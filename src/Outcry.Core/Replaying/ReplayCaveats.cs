@@ -1,6 +1,5 @@
 using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
-using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 

@@ -6,7 +6,6 @@ using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
-using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Replaying;

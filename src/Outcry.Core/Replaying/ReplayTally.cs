@@ -1,5 +1,4 @@
 using Outcry.Core.Explaining;
-using Outcry.Core.Performing;
 
 namespace Outcry.Core.Replaying;
 

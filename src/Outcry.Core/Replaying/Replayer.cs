@@ -1,5 +1,4 @@
 using NodaTime;
-using Outcry.Core.Briefs;
 using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Performing;

@@ -1,5 +1,4 @@
 using System.Text.Json;
-using Outcry.Core.Timing;
 
 namespace Outcry.Core.Saying;
 

@@ -1,5 +1,4 @@
 using NodaTime;
-using Outcry.Core.Briefs;
 
 namespace Outcry.Core.Saying;
 

@@ -1,5 +1,4 @@
 using System.Text.RegularExpressions;
-using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 
 namespace Outcry.Core.Saying;

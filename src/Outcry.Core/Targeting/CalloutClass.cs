@@ -1,5 +1,3 @@
-using Outcry.Core.Evidence;
-using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Timing;

@@ -1,5 +1,3 @@
-using Outcry.Core.Timing;
-
 namespace Outcry.Core.Timing;
 
 /// <summary>Something that holds everything up while it is open.</summary>

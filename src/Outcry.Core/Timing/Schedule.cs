@@ -1,6 +1,5 @@
 using System.Text.Json.Serialization;
 using NodaTime;
-using Outcry.Core.Briefs;
 
 namespace Outcry.Core.Timing;
 

@@ -25,6 +25,9 @@ public sealed record VisitorFacts
     /// <summary>What the page says of its visitor, by name.</summary>
     public IReadOnlyDictionary<string, string> Attributes { get; init; } = ImmutableDictionary<string, string>.Empty;
 
+    /// <summary>The attribute by which pages say the tags.</summary>
+    public const string TagsAttribute = "tags";
+
     /// <summary>The visitor's tags.</summary>
     public IReadOnlyCollection<string> Tags { get; init; } = [];
 

@@ -3,6 +3,7 @@ using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Saying;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;

@@ -11,15 +11,6 @@ using Outcry.Store;
 
 namespace Outcry.Server.Callouts;
 
-/// <summary>A clash that publishing the draft would bring, or leave.</summary>
-/// <param name="Group">The page group.</param>
-/// <param name="Sentence">What clashes there.</param>
-/// <param name="IsNew">Whether it is not there today.</param>
-internal sealed record ComingClashView(string Group, string Sentence, bool IsNew, IReadOnlyList<MendView> Mends);
-
-/// <param name="Effects">What changes for a new visitor, page group by page group.</param>
-internal sealed record PublicationView(IReadOnlyList<string> Effects, IReadOnlyList<ComingClashView> Clashes);
-
 /// <summary>What would follow from publishing a draft, played on every kind of page before it is done.</summary>
 internal static class PreviewPublication
 {

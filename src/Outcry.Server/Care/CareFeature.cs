@@ -44,6 +44,8 @@ internal sealed record TriedWordsView(string? Found);
 /// <summary>Care for what is private, false or ugly: words, nouns, consent, retention.</summary>
 internal static class CareFeature
 {
+    public static void AddCare(this WebApplicationBuilder builder) => builder.Services.AddSingleton<Robots>();
+
     public static void MapCare(this RouteGroupBuilder api)
     {
         var care = api.MapGroup("/sites/{siteId:guid}/care").WithTags("Care");

@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Text.Json.Serialization;
 using System.Text.RegularExpressions;
+using Outcry.Server.Platform;
 
 namespace Outcry.Server.Care;
 

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using Outcry.Server.Mail;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Installing;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;

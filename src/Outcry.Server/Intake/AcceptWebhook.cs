@@ -6,6 +6,7 @@ using NodaTime;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Sources;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
@@ -128,7 +129,7 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
             return await RefuseAsync(source, message, Problems.BadField(fault.Field, fault.Sentence), now, stop);
         // What a member's own browser did, or what happened on a test host, is a test, whoever reports it.
         var isOwn =
-            (arrival!.VisitorId is { } visitor && Visitor.Passport.IsMember(visitor))
+            (arrival!.VisitorId is { } visitor && Passport.IsMember(visitor))
             || sites.GetById(source.SiteId).IsTestPage(arrival.Page);
         var recorded = await recorder.RecordAsync(arrival, source, isOwn, now, stop);
         // The event is committed; that its delivery could not be noted is no reason to have it sent again.

@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Visitors;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
@@ -63,7 +64,9 @@ internal sealed class KnownVisitors(SystemDb database)
 
     // Who it is, as masks; besides that what a rule of the site asks for, and nothing else.
     private static IEnumerable<KeyValuePair<string, string>> Kept(LiveSite site, Dictionary<string, string> said) =>
-        said.Where(s => IsIdentity(s.Key) || s.Key == ReadFacts.Tags || site.AskedAttributes.Contains(s.Key))
+        said.Where(s =>
+                IsIdentity(s.Key) || s.Key == VisitorFacts.TagsAttribute || site.AskedAttributes.Contains(s.Key)
+            )
             .Select(s => new KeyValuePair<string, string>(s.Key, Masked(s.Key, s.Value)));
 
     private static bool IsIdentity(string key) => key is "email" or "phone" or "name" or "first_name" or "last_name";

@@ -27,7 +27,7 @@ internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, 
 
     public async Task<ProblemHttpResult?> TakeAsync(
         LiveSite site,
-        SignalsRequest request,
+        PageReport request,
         PageAddress page,
         PageActor actor,
         Instant now,

@@ -2,6 +2,7 @@ using System.Text.Json;
 using NodaTime;
 using Outcry.Core.Evidence;
 using Outcry.Core.Sources;
+using Outcry.Server.Passports;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
 using Outcry.Store.Rows;

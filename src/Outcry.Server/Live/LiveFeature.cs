@@ -13,6 +13,7 @@ internal static class LiveFeature
     {
         builder.Services.AddSignalR(o => o.MaximumReceiveMessageSize = MostBytes);
         builder.Services.AddSingleton<DeskLines>();
+        builder.Services.AddSingleton<IOpenDesks, OpenDesks>();
         if (!PlatformFeature.IsDocumentBuild)
             builder.Services.AddHostedService<LineReview>();
     }
@@ -76,4 +77,11 @@ internal sealed class DeskHub(LiveSites sites, TeamPresence team, DeskLines line
         && await memberships.RoleAsync(member.Id, member.WorkspaceId, Context.ConnectionAborted) is not null;
 
     private Task TellAsync(Guid siteId) => Clients.Group(GroupOf(siteId)).SendAsync("people", team.At(siteId));
+}
+
+/// <summary>The desks that are open, as whoever has news of a site knows them.</summary>
+internal sealed class OpenDesks(IHubContext<DeskHub> hub) : IOpenDesks
+{
+    public Task TellAsync(Guid siteId, string what, CancellationToken stop) =>
+        hub.Clients.Group(DeskHub.GroupOf(siteId)).SendAsync("changed", what, stop);
 }

@@ -1,3 +1,4 @@
+using System.Reflection;
 using Microsoft.OpenApi;
 using NodaTime;
 
@@ -26,14 +27,14 @@ internal static class ApiDocument
                 o.AddSchemaTransformer(
                     async (schema, context, stop) =>
                     {
-                        // Written ahead as bytes; what it says is a cue all the same.
-                        if (context.JsonTypeInfo.Type == typeof(Visitor.ReadyCue))
+                        // What is written ahead as bytes reads like any other.
+                        if (context.JsonTypeInfo.Type.GetCustomAttribute<WrittenAsAttribute>() is { } written)
                         {
-                            var cue = await context.GetOrCreateSchemaAsync(typeof(Visitor.CuePart), null, stop);
+                            var same = await context.GetOrCreateSchemaAsync(written.Type, null, stop);
                             (schema.Type, schema.Properties, schema.Required) = (
-                                cue.Type,
-                                cue.Properties,
-                                cue.Required
+                                same.Type,
+                                same.Properties,
+                                same.Required
                             );
                         }
                         if (FormatOf(context.JsonTypeInfo.Type) is { } format)
@@ -57,4 +58,11 @@ internal static class ApiDocument
             : bare == typeof(LocalTime) ? "local-time"
             : null;
     }
+}
+
+/// <summary>Of a type that writes itself: the type whose JSON it writes.</summary>
+[AttributeUsage(AttributeTargets.Class | AttributeTargets.Struct)]
+internal sealed class WrittenAsAttribute(Type type) : Attribute
+{
+    public Type Type => type;
 }

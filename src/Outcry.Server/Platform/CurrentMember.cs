@@ -1,7 +1,6 @@
 using System.Security.Claims;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.EntityFrameworkCore;
-using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
@@ -38,7 +37,7 @@ internal sealed class WorkspaceAccess(RequestDelegate next)
         OutcryDb db,
         WorkspaceScope scope,
         CurrentMember current,
-        LiveSites sites
+        ISiteBook sites
     )
     {
         if (Guid.TryParse(http.User.FindFirstValue(ClaimTypes.NameIdentifier), out var memberId))
@@ -59,7 +58,7 @@ internal sealed class WorkspaceAccess(RequestDelegate next)
         if (
             current.IsKnown
             && http.GetRouteValue("siteId") is string text
-            && !(Guid.TryParse(text, out var siteId) && sites.FindById(siteId)?.WorkspaceId == current.WorkspaceId)
+            && !(Guid.TryParse(text, out var siteId) && sites.WorkspaceOf(siteId) == current.WorkspaceId)
         )
         {
             await Problems.NotFound("site").ExecuteAsync(http);

@@ -1,5 +1,3 @@
-using Outcry.Server.Sites;
-
 namespace Outcry.Server.Platform;
 
 /// <summary>Headers that keep the desk to itself: a strict Content-Security-Policy, no sniffing, no framing.</summary>
@@ -27,7 +25,7 @@ internal sealed class SecurityHeaders(RequestDelegate next)
         var member = http.RequestServices.GetService<CurrentMember>();
         if (member is not { IsKnown: true })
             return "'none'";
-        var hosts = http.RequestServices.GetRequiredService<LiveSites>().HostsOf(member.WorkspaceId).ToList();
+        var hosts = http.RequestServices.GetRequiredService<ISiteBook>().HostsOf(member.WorkspaceId).ToList();
         return hosts.Count == 0
             ? "'none'"
             : string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }));

@@ -4,6 +4,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Pages;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Callouts;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;

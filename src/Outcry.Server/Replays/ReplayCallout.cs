@@ -10,7 +10,6 @@ using Outcry.Core.Claims;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Replaying;
-using Outcry.Server.Callouts;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -44,7 +43,9 @@ internal static class ReplayCallout
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
         if (
-            CalloutView.Check(row.Draft.Read<Brief>(), site).FirstOrDefault(p => BriefFields.StopsTrying(p)) is
+            BriefKind
+                .Instance.Check(row.Draft.Read<Brief>(), site.CheckSetting(now))
+                .FirstOrDefault(p => BriefFields.StopsTrying(p)) is
             { } problem
         )
             return Problems.Of(

@@ -10,7 +10,6 @@ using Outcry.Core.Rehearsing;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Server.Audience;
-using Outcry.Server.Callouts;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 

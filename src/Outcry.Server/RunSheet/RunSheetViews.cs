@@ -247,3 +247,12 @@ internal sealed record RunSheetView(
     IReadOnlyList<LaneView> Lanes,
     IReadOnlyList<OffSheetView> OffSheet
 );
+
+/// <summary>A clash that publishing the draft would bring, or leave.</summary>
+/// <param name="Group">The page group.</param>
+/// <param name="Sentence">What clashes there.</param>
+/// <param name="IsNew">Whether it is not there today.</param>
+internal sealed record ComingClashView(string Group, string Sentence, bool IsNew, IReadOnlyList<MendView> Mends);
+
+/// <param name="Effects">What changes for a new visitor, page group by page group.</param>
+internal sealed record PublicationView(IReadOnlyList<string> Effects, IReadOnlyList<ComingClashView> Clashes);

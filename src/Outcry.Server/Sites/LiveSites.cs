@@ -10,7 +10,6 @@ using Outcry.Core.Saying;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
-using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -26,7 +25,7 @@ internal sealed class LiveSites(
     LiveKinds kinds,
     LoopWatch watch,
     IClock clock
-)
+) : ISiteBook
 {
     private readonly ConcurrentDictionary<string, LiveSite> _byKey = new();
     private readonly ConcurrentDictionary<Guid, LiveSite> _byId = new();
@@ -43,6 +42,8 @@ internal sealed class LiveSites(
         FindById(id) ?? throw new InvalidOperationException("The site was checked at the door and must be loaded.");
 
     public IReadOnlyCollection<LiveSite> All => _all;
+
+    public Guid? WorkspaceOf(Guid siteId) => FindById(siteId)?.WorkspaceId;
 
     public IEnumerable<string> HostsOf(Guid workspaceId) =>
         _all.Where(s => s.WorkspaceId == workspaceId).SelectMany(s => s.AllowedHosts.Concat(s.TestHosts)).Distinct();

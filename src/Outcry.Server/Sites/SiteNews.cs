@@ -1,6 +1,4 @@
-using Microsoft.AspNetCore.SignalR;
 using Npgsql;
-using Outcry.Server.Live;
 using Outcry.Server.Platform;
 
 namespace Outcry.Server.Sites;
@@ -34,7 +32,7 @@ internal enum SiteChange
 }
 
 /// <summary>Tells everybody who must know of a change: this node's memory, the other nodes, and the desks that are open.</summary>
-internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubContext<DeskHub> desks, LoopWatch watch)
+internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IOpenDesks desks, LoopWatch watch)
 {
     public const string Channel = "outcry_site";
 
@@ -91,9 +89,16 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IHubCon
     }
 
     private Task TellDesksAsync(Guid siteId, SiteChange change, CancellationToken stop) =>
-        desks.Clients.Group(DeskHub.GroupOf(siteId)).SendAsync("changed", Word(change), stop);
+        desks.TellAsync(siteId, Word(change), stop);
 
     // An open desk asks for the same things anew after either.
     private static string Word(SiteChange change) =>
         (change == SiteChange.Erased ? SiteChange.Definition : change).ToString().ToLowerInvariant();
+}
+
+/// <summary>The desks that are open on this node.</summary>
+internal interface IOpenDesks
+{
+    /// <summary>Tells those that follow a site that something changed.</summary>
+    Task TellAsync(Guid siteId, string what, CancellationToken stop);
 }

@@ -4,7 +4,6 @@ using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
-using Outcry.Server.Care;
 using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -17,11 +16,11 @@ internal static class SitesFeature
     public static void AddSites(this WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<SuppliedWords>();
-        builder.Services.AddSingleton<Robots>();
         builder.Services.AddSingleton<LookedCounter>();
         builder.Services.AddSingleton<TeamPresence>();
         builder.Services.AddSingleton<LiveKinds>();
         builder.Services.AddSingleton<LiveSites>();
+        builder.Services.AddSingleton<ISiteBook>(p => p.GetRequiredService<LiveSites>());
         builder.Services.AddScoped<DefinitionsInUse>();
         builder.Services.AddSingleton<SiteNews>();
         builder.Services.AddSingleton<TrafficReader>();

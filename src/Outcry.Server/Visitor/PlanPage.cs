@@ -13,6 +13,7 @@ using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Care;
 using Outcry.Server.Intake;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 

@@ -19,9 +19,6 @@ internal static class ReadFacts
     private const int LongestText = 200;
     private const int FurthestOffsetMinutes = 18 * 60;
 
-    /// <summary>Attribute under which a page gives its visitor's tags, with commas between them.</summary>
-    public const string Tags = "tags";
-
     public static VisitorFacts Of(PlanRequest request, Place place)
     {
         var attributes = Attributes(request.Attributes);
@@ -32,7 +29,7 @@ internal static class ReadFacts
             Place = place,
             IsKnown = request.Known,
             Attributes = attributes,
-            Tags = attributes.TryGetValue(Tags, out var tags)
+            Tags = attributes.TryGetValue(VisitorFacts.TagsAttribute, out var tags)
                 ? [.. tags.Split(',', StringSplitOptions.RemoveEmptyEntries | StringSplitOptions.TrimEntries)]
                 : [],
             Agreed = request.Agreed,

@@ -3,6 +3,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Core.Timing;
 using Outcry.Server.Care;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 

@@ -3,6 +3,7 @@ using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
 using Outcry.Server.Care;
 using Outcry.Server.Intake;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store.Signals;
@@ -69,7 +70,7 @@ internal static class TakeSignals
                 && await forms.TakeAsync(site, form, request.Page, actor, now, http.RequestAborted) is { } bad
             )
                 return bad;
-            if (await reports.TakeAsync(site, request, page, actor, now, http.RequestAborted) is { } unfit)
+            if (await reports.TakeAsync(site, request.Report, page, actor, now, http.RequestAborted) is { } unfit)
                 return unfit;
         }
         // Members are not counted, and take no part in who is here.

@@ -9,6 +9,7 @@ using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Callouts;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 

@@ -3,6 +3,8 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Outcry.Core.Briefs;
 using Outcry.Core.Timing;
+using Outcry.Server.Intake;
+using Outcry.Server.Platform;
 
 namespace Outcry.Server.Visitor;
 
@@ -187,6 +189,7 @@ internal sealed record TurnPart(
 /// what is told. Both are the same for everybody who is told alike, so they are written once and copied for each visitor.
 /// </summary>
 [JsonConverter(typeof(ReadyCueWriter))]
+[WrittenAs(typeof(CuePart))]
 internal sealed record ReadyCue(byte[] Head, byte[][] Turns);
 
 internal sealed class ReadyCueWriter : JsonConverter<ReadyCue>
@@ -315,6 +318,10 @@ internal sealed record SignalsRequest(
     bool Gpc = false
 ) : IVisitorRequest
 {
+    /// <summary>What of it is for the ledger, beside forms.</summary>
+    [JsonIgnore]
+    public PageReport Report => new(Page, Track, Identify, Found, Sent);
+
     /// <summary>Whether it reports what the visitor did on the page.</summary>
     [JsonIgnore]
     public bool Acts => Form is not null || Track is not null || Identify is not null || Sent is not null;
@@ -334,31 +341,12 @@ internal sealed record SignalsRequest(
 /// <param name="InView">Those of them that were in view at once.</param>
 internal sealed record PlacesPart(IReadOnlyList<string> Found, IReadOnlyList<string> InView);
 
-/// <summary>Something that the page itself reports by name; "basket" is a basket addition.</summary>
-/// <param name="Id">Made by the snippet; sent twice it counts once.</param>
-/// <param name="Name">1 to 60 characters.</param>
-/// <param name="Data">At most 20 texts or numbers.</param>
-internal sealed record TrackPart(Guid Id, string Name, IReadOnlyDictionary<string, JsonElement>? Data = null);
-
-/// <summary>What the page says of its visitor, perhaps signed by the site's own server.</summary>
-/// <param name="Data">At most 20 texts or numbers; email, phone and name are kept as masks only.</param>
-/// <param name="Signature">HMAC-SHA-256 of the visitor's "id" in the data, in hex, with the site's identity secret.</param>
-internal sealed record IdentifyPart(IReadOnlyDictionary<string, JsonElement> Data, string? Signature = null);
-
-/// <summary>A form that stands on the page: what its fields are called, never what is in them.</summary>
-internal sealed record FoundFormPart(string Key, IReadOnlyList<FoundFieldPart> Fields);
-
-internal sealed record FoundFieldPart(string Name, string Type, string Label, string? Autocomplete = null);
-
 /// <summary>One report.</summary>
 /// <param name="Id">Made by the snippet; sent twice it counts once.</param>
 /// <param name="Kind">"view", "left", "depth", "shown", "clicked" or "closed"; others are passed over.</param>
 /// <param name="Callout">About which callout; needed for shown, clicked and closed.</param>
 /// <param name="Value">For "left": visible milliseconds on the page; for "depth": percent of the page scrolled to.</param>
 internal sealed record SignalPart(Guid Id, string Kind, Guid? Callout = null, int Value = 0);
-
-/// <summary>A form that was sent, with the fields its source names and no others.</summary>
-internal sealed record FormSubmission(Guid Id, Guid Source, IReadOnlyDictionary<string, string> Fields);
 
 internal sealed record SignalsResponse(int Accepted);
 
@@ -379,6 +367,5 @@ internal sealed record SignalsResponse(int Accepted);
 [JsonSerializable(typeof(TurnPart))]
 [JsonSerializable(typeof(SignalsRequest))]
 [JsonSerializable(typeof(SignalsResponse))]
-[JsonSerializable(typeof(PrivateTokenBody))]
 [JsonSerializable(typeof(PointRequest))]
 internal sealed partial class VisitorJson : JsonSerializerContext;

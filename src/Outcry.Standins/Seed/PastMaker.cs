@@ -4,6 +4,7 @@ using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Intake;
+using Outcry.Server.Passports;
 using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
 using Outcry.Standins.Site;

@@ -109,7 +109,7 @@ internal sealed partial class AddOn(IHttpClientFactory clients, Catalogue goods,
             yield return new Order(
                 $"book-{at:yyyyMMddHH}",
                 at,
-                Seed.People.Draw(new Random(days)),
+                People.Draw(new Random(days)),
                 article,
                 goods.IsWorkshop(article) ? "booking" : "purchase",
                 null,

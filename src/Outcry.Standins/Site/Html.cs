@@ -24,7 +24,7 @@ internal static class Html
             <link rel="icon" href="/favicon.svg" type="image/svg+xml">
             <link rel="preload" href="/fonts/petrona-latin-wght-normal.woff2" as="font" type="font/woff2" crossorigin>
             <link rel="stylesheet" href="/site.css">
-            {Snippet(settings, http)}
+            {Snippet(settings)}
             </head>
             <body>
             <header class="top"><a class="brand" href="/">Emberwick <i>Pottery</i></a>
@@ -43,11 +43,8 @@ internal static class Html
             </body></html>
             """;
 
-    /// <summary>With this in its address a page has an empty script where the snippet stands, to measure the snippet against.</summary>
-    private const string WithoutSnippet = "without-snippet";
-
-    private static string Snippet(SiteSettings settings, HttpContext http) =>
-        settings.SiteKey.Length == 0 ? ""
-        : http.Request.Query.ContainsKey(WithoutSnippet) ? "<script async src=\"/empty.js\"></script>"
-        : $"<script async src=\"{Text(settings.Desk)}/o/{Text(settings.SiteKey)}.js\"></script>";
+    private static string Snippet(SiteSettings settings) =>
+        settings.SiteKey.Length == 0
+            ? ""
+            : $"<script async src=\"{Text(settings.Desk)}/o/{Text(settings.SiteKey)}.js\"></script>";
 }

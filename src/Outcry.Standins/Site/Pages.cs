@@ -118,7 +118,7 @@ internal static class Pages
             http,
             $"{article.Name} | Emberwick Pottery",
             $"""
-            <script type="application/ld+json">{Outside.Elsewhere.JsonLd(
+            <script type="application/ld+json">{Review.JsonLd(
                 goods,
                 article,
                 $"{http.Request.Scheme}://{http.Request.Host}"
@@ -143,7 +143,7 @@ internal static class Pages
             http,
             $"{article.Name} | Emberwick Pottery",
             $"""
-            <script type="application/ld+json">{Outside.Elsewhere.JsonLd(
+            <script type="application/ld+json">{Review.JsonLd(
                 goods,
                 article,
                 $"{http.Request.Scheme}://{http.Request.Host}"

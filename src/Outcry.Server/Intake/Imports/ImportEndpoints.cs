@@ -7,9 +7,9 @@ using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
+using Outcry.Server.Intake.Desk;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
-using Outcry.Server.Sources;
 using Outcry.Store;
 using Outcry.Store.Rows;
 

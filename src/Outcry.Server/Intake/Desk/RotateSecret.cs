@@ -6,7 +6,7 @@ using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>The new secret, and until when the old one still holds.</summary>
 internal sealed record SecretView(string Secret, Instant OldHoldsUntil);

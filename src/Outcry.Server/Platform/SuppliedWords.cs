@@ -3,7 +3,7 @@ using System.Reflection;
 using System.Text.Json;
 using Outcry.Core.Care;
 
-namespace Outcry.Server.Care;
+namespace Outcry.Server.Platform;
 
 /// <summary>The supplied lists of words to hold, by language, as published in the package naughty-words (CC BY 4.0).</summary>
 internal sealed class SuppliedWords

@@ -2,7 +2,7 @@ using Outcry.Server.Intake.Imports;
 using Outcry.Server.Platform;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>Where events come from: added, mapped, tried, watched, paused.</summary>
 internal static class SourcesFeature

@@ -9,7 +9,7 @@ using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>The test event in the ledger.</summary>
 internal sealed record TestSentView(Guid EventId);

@@ -12,7 +12,7 @@ using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>What came in at a source lately.</summary>
 internal sealed record SourceHealth(Instant? Last, int Day, int[] Hours, double? UsualDay, int Waiting)

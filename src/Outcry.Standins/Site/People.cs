@@ -1,7 +1,6 @@
 using Outcry.Core.Evidence;
-using Outcry.Standins.Site;
 
-namespace Outcry.Standins.Seed;
+namespace Outcry.Standins.Site;
 
 /// <summary>Made-up people, some of whom come back.</summary>
 internal static class People

@@ -13,7 +13,7 @@ using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>A form that stands on the site.</summary>
 /// <param name="Guess">What its fields probably mean.</param>

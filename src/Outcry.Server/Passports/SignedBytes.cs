@@ -3,7 +3,7 @@ using System.Buffers.Text;
 using System.Security.Cryptography;
 using Outcry.Server.Sites;
 
-namespace Outcry.Server.Visitor;
+namespace Outcry.Server.Passports;
 
 /// <summary>Bytes that only this site can have written: a version, half an HMAC-SHA256 (RFC 2104 §5) and a body, in base64url.</summary>
 internal static class SignedBytes

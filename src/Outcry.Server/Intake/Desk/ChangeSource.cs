@@ -8,7 +8,7 @@ using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 internal sealed record ChangeSourceRequest(string Name, SourceSettings Settings);
 

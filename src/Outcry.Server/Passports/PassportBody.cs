@@ -1,6 +1,6 @@
 using MemoryPack;
 
-namespace Outcry.Server.Visitor;
+namespace Outcry.Server.Passports;
 
 /// <summary>What the browser carries between page views. Times are Unix milliseconds.</summary>
 /// <remarks>Members may be added at the end; a passport of before is read without them. What else changes makes another version.</remarks>

@@ -8,7 +8,7 @@ using Outcry.Core.Pages;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
 
-namespace Outcry.Server.Visitor;
+namespace Outcry.Server.Passports;
 
 /// <summary>A visitor's record, signed, so that the server need not keep it and the browser cannot alter it.</summary>
 internal static class Passport

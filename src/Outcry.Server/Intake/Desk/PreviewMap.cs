@@ -11,7 +11,7 @@ using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>A sample and how it is to be read.</summary>
 /// <param name="Sample">One JSON object as text.</param>

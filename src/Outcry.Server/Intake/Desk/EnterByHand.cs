@@ -9,7 +9,7 @@ using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>Something entered by hand.</summary>
 /// <param name="Who">Full name as permitted, for an endorsement; the reviewer's name for a review.</param>

@@ -10,7 +10,7 @@ using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>Begin listening to something.</summary>
 internal sealed record AddSourceRequest(string Name, SourceKind Kind, EventKind EventKind, SourceSettings Settings);

@@ -1,9 +1,10 @@
 using System.Text.Json;
+using System.Text.Json.Serialization;
 using NodaTime;
 using Outcry.Core.Rehearsing;
 using Outcry.Server.Sites;
 
-namespace Outcry.Server.Visitor;
+namespace Outcry.Server.Passports;
 
 /// <summary>What a private link carries.</summary>
 /// <param name="T">"member" for a member's own browser, "stage" for the composer's stage, "trial" for a trial visit.</param>
@@ -39,7 +40,10 @@ internal static class PrivateToken
         Sign(site, new PrivateTokenBody(Trial, until.ToUnixTimeSeconds(), draft, trial));
 
     private static string Sign(LiveSite site, PrivateTokenBody body) =>
-        SignedText.Sign(site.LinkKeys, JsonSerializer.SerializeToUtf8Bytes(body, VisitorJson.Default.PrivateTokenBody));
+        SignedText.Sign(
+            site.LinkKeys,
+            JsonSerializer.SerializeToUtf8Bytes(body, PassportsJson.Default.PrivateTokenBody)
+        );
 
     /// <summary>The token's content, or null when it is not this site's, was changed, has expired, or is of a sort that opens no page.</summary>
     public static PrivateTokenBody? TryRead(LiveSite site, string? token, Instant now)
@@ -58,7 +62,7 @@ internal static class PrivateToken
             return null;
         try
         {
-            var body = JsonSerializer.Deserialize(bytes, VisitorJson.Default.PrivateTokenBody);
+            var body = JsonSerializer.Deserialize(bytes, PassportsJson.Default.PrivateTokenBody);
             return body?.T is not null && body.U > now.ToUnixTimeSeconds() ? body : null;
         }
         catch (JsonException)
@@ -67,3 +71,13 @@ internal static class PrivateToken
         }
     }
 }
+
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    UseStringEnumConverter = true,
+    RespectNullableAnnotations = true,
+    RespectRequiredConstructorParameters = true
+)]
+[JsonSerializable(typeof(PrivateTokenBody))]
+internal sealed partial class PassportsJson : JsonSerializerContext;

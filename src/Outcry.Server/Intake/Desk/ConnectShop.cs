@@ -7,7 +7,7 @@ using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>The site's shop, as its add-on connects it.</summary>
 /// <param name="SiteId">What the add-on is given to know the site by.</param>

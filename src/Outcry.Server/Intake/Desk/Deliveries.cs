@@ -7,7 +7,7 @@ using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 internal sealed record DeliveryView(
     Guid Id,

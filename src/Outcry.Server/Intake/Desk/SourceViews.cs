@@ -8,7 +8,7 @@ using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>A callout that draws on a source.</summary>
 internal sealed record DependentView(Guid Id, string Name, DefinitionState State);

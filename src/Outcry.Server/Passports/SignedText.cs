@@ -2,7 +2,7 @@ using System.Buffers.Text;
 using System.Security.Cryptography;
 using Outcry.Server.Sites;
 
-namespace Outcry.Server.Visitor;
+namespace Outcry.Server.Passports;
 
 /// <summary>Text that only this site can have written: a body and its HMAC-SHA256, both base64url, with a dot between.</summary>
 internal static class SignedText

@@ -5,7 +5,7 @@ using Outcry.Core.Publishing;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
-namespace Outcry.Server.Callouts;
+namespace Outcry.Server.Sites;
 
 /// <summary>The site as it would be with a draft live in place of what is live of it.</summary>
 internal static class DraftSnapshot
@@ -19,7 +19,11 @@ internal static class DraftSnapshot
         CancellationToken stop
     )
     {
-        if (CalloutView.Check(row.Draft.Read<Brief>(), site).Any(p => BriefFields.StopsTrying(p)))
+        if (
+            BriefKind
+                .Instance.Check(row.Draft.Read<Brief>(), site.CheckSetting(now))
+                .Any(p => BriefFields.StopsTrying(p))
+        )
             return null;
         var draft = BriefKind.Instance.Compile(row.In(DefinitionState.Live), row.Draft.Read<Brief>(), site.Context);
         var others = site.Snapshot.Callouts.Where(c => c.Id != row.Id);

@@ -2,7 +2,7 @@ using System.Net;
 using MaxMind.Db;
 using Outcry.Core.Evidence;
 
-namespace Outcry.Server.Intake;
+namespace Outcry.Server.Platform;
 
 /// <summary>Where a network address is from, by a places table in the open MMDB format. The address is used once and never kept.</summary>
 internal sealed partial class Places : IDisposable

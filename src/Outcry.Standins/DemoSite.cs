@@ -1,6 +1,7 @@
 using Outcry.Standins.Outside;
+using Outcry.Standins.Site;
 
-namespace Outcry.Standins.Site;
+namespace Outcry.Standins;
 
 /// <summary>Emberwick Pottery: a made-up studio on an origin of its own, knowing nothing of the desk but a line of script and an address.</summary>
 internal static class DemoSite

@@ -3,7 +3,7 @@ using Outcry.Server.Intake.Polls;
 using Outcry.Server.Platform;
 using Outcry.Store;
 
-namespace Outcry.Server.Sources;
+namespace Outcry.Server.Intake.Desk;
 
 /// <summary>Fetches a source at once, whatever its turn, and says what came of it.</summary>
 internal static class FetchNow

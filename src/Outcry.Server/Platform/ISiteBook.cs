@@ -1,0 +1,11 @@
+namespace Outcry.Server.Platform;
+
+/// <summary>What the wall between workspaces has to know of sites.</summary>
+internal interface ISiteBook
+{
+    /// <summary>Whose site it is; null when there is none.</summary>
+    Guid? WorkspaceOf(Guid siteId);
+
+    /// <summary>The hosts that a workspace's sites allow.</summary>
+    IEnumerable<string> HostsOf(Guid workspaceId);
+}
