@@ -30,12 +30,7 @@ internal static class SignalIntake
             )
         )
             await make.ExecuteNonQueryAsync();
-        using var writer = new SignalWriter(
-            new SignalCopy(source),
-            new LoopWatch(SystemClock.Instance, NullLogger<LoopWatch>.Instance),
-            NullLogger<SignalWriter>.Instance
-        );
-        await writer.StartAsync(CancellationToken.None);
+        var writer = new SignalWriter(new SignalCopy(source), NullLogger<SignalWriter>.Instance);
         await OursAsync(writer);
         await RawAsync(source);
         var ours = new List<double>();
@@ -45,7 +40,6 @@ internal static class SignalIntake
             ours.Add(await OursAsync(writer));
             raw.Add(await RawAsync(source));
         }
-        await writer.StopAsync(CancellationToken.None);
         var ratios = ours.Zip(raw, (o, r) => o / r).ToList();
         var spread = string.Create(
             CultureInfo.InvariantCulture,

@@ -27,14 +27,23 @@ internal sealed record Recorded(
 internal sealed record RecordedMany(int Added, int Repeated, int Held, int LeftOut);
 
 /// <summary>Puts events into the ledger, each once, and tells whoever must know.</summary>
-internal sealed class EventRecorder(
-    SystemDb database,
-    LiveSites sites,
-    SiteNews news,
-    EventCopy copy,
-    Tombstones tombstones
-)
+internal sealed class EventRecorder
 {
+    /// <summary>Events in one commit at most.</summary>
+    private const int MostInGroup = 200;
+
+    private readonly SystemDb _database;
+    private readonly LiveSites _sites;
+    private readonly SiteNews _news;
+    private readonly Tombstones _tombstones;
+    private readonly GroupCommit<Arriving, Fate> _groups;
+
+    public EventRecorder(SystemDb database, LiveSites sites, SiteNews news, Tombstones tombstones)
+    {
+        (_database, _sites, _news, _tombstones) = (database, sites, news, tombstones);
+        _groups = new GroupCommit<Arriving, Fate>(AddTogetherAsync, MostInGroup);
+    }
+
     public const string PausedSentence = "The source is paused, so nothing comes in. Resume it in the ledger.";
     public const string ConditionsSentence = "It does not meet the source's conditions.";
 
@@ -63,50 +72,73 @@ internal sealed class EventRecorder(
     {
         if (source.PausedAt is not null)
             return new Recorded(DeliveryVerdict.LeftOut, null, null, PausedSentence);
-        var site = sites.GetById(source.SiteId);
+        var site = _sites.GetById(source.SiteId);
         var row = EventRows.Make(arrival, source, site, State(arrival, source, site, isOwn, isRepeat: false), now);
         if (!source.Rules.Admits(row.ToEvent()))
             return new Recorded(DeliveryVerdict.LeftOut, null, null, ConditionsSentence);
-        if ((await tombstones.FindAsync(site.Id, [row], stop)).Count > 0)
-            return new Recorded(DeliveryVerdict.LeftOut, null, null, Tombstones.Sentence);
-        if (!await TryAddAsync(row, source, stop))
-            return await FindAsync(source, row, stop);
-        site.Add(row.ToEvent());
-        // It is committed: whatever befalls the news of it, its sender is told so.
-        await news.TellAsync(site.Id, SiteChange.Event, row.Id);
-        return new Recorded(DeliveryVerdict.Accepted, row.Id, row.State, row.HeldBecause);
+        // Committed is committed: that its sender went away meanwhile undoes nothing.
+        switch (await _groups.AskAsync(new Arriving(row, source)))
+        {
+            case Fate.Gone:
+                return new Recorded(DeliveryVerdict.LeftOut, null, null, Tombstones.Sentence);
+            case Fate.Known:
+                return await FindAsync(source, row, stop);
+            default:
+                site.Add(row.ToEvent());
+                await _news.TellHereAsync(site.Id, SiteChange.Event);
+                return new Recorded(DeliveryVerdict.Accepted, row.Id, row.State, row.HeldBecause);
+        }
     }
 
-    // Between asking who told the like before and writing it down nobody else may tell of the same person.
-    private async Task<bool> TryAddAsync(EventRow row, SourceRow source, CancellationToken stop)
+    private enum Fate
     {
-        await using var db = database.Open();
-        var keys = KeysOf(row).ToList();
-        await using var transaction =
-            keys.Count > 0 && row.State != EventState.OwnTest ? await db.Database.BeginTransactionAsync(stop) : null;
-        if (transaction is not null)
-        {
-            // In one order for all, so that two who share two keys do not wait for each other.
-            foreach (var key in keys.Order(StringComparer.Ordinal))
-                await db.Database.ExecuteSqlAsync(
-                    $"select pg_advisory_xact_lock(hashtextextended({$"{row.SiteId:N}{key}"}, 0))",
-                    stop
-                );
-            await MarkRepeatsAsync(db, [row], source, stop);
-        }
-        db.Events.Add(row);
-        try
-        {
-            await db.SaveChangesAsync(stop);
-        }
-        catch (DbUpdateException clash)
-            when (clash.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
-        {
-            return false;
-        }
-        if (transaction is not null)
-            await transaction.CommitAsync(stop);
-        return true;
+        Added,
+
+        /// <summary>It was there already.</summary>
+        Known,
+
+        /// <summary>It was deleted or erased before.</summary>
+        Gone,
+    }
+
+    private async Task<IReadOnlyList<Fate>> AddTogetherAsync(IReadOnlyList<Arriving> arriving)
+    {
+        var stop = CancellationToken.None;
+        foreach (var one in arriving)
+            one.BeginAnew();
+        await using var db = _database.Open();
+        await using var transaction = await db.Database.BeginTransactionAsync(stop);
+        var fresh = await AskAsync(db, arriving, hold: true, stop);
+        var news = new NewsOfEvents(SiteNews.Channel, SiteNews.From);
+        var added = await db.AddEventsAsync([.. fresh.Select(a => a.Row)], news, stop);
+        await transaction.CommitAsync(stop);
+        return
+        [
+            .. arriving.Select(a =>
+                !fresh.Contains(a) ? Fate.Gone
+                : added.Contains(a.Row.Id) ? Fate.Added
+                : Fate.Known
+            ),
+        ];
+    }
+
+    // Those that were not deleted or erased before; of them those that repeat what was told are marked.
+    private async Task<List<Arriving>> AskAsync(
+        Store.OutcryDb db,
+        IReadOnlyList<Arriving> arriving,
+        bool hold,
+        CancellationToken stop
+    )
+    {
+        var answer = await db.AskAsync(RepeatMarks.QuestionOf(arriving, _tombstones.KeyOf, hold), stop);
+        List<Arriving> fresh =
+        [
+            .. arriving.Where(a =>
+                answer.Stones.Count == 0 || !answer.Stones.Contains((a.Row.SiteId, _tombstones.KeyOf(a.Row)))
+            ),
+        ];
+        RepeatMarks.Mark(fresh, answer.Told);
+        return fresh;
     }
 
     /// <summary>Commits many at once, as an import or a fetched list brings them; those already there are left as they are.</summary>
@@ -120,8 +152,8 @@ internal sealed class EventRecorder(
         CancellationToken stop
     )
     {
-        var site = sites.GetById(source.SiteId);
-        await using var db = database.Open();
+        var site = _sites.GetById(source.SiteId);
+        await using var db = _database.Open();
         var rows = new List<EventRow>(arrivals.Count);
         foreach (var arrival in arrivals)
         {
@@ -136,10 +168,9 @@ internal sealed class EventRecorder(
             if (source.Rules.Admits(row.ToEvent()))
                 rows.Add(row);
         }
-        var gone = await tombstones.FindAsync(site.Id, rows, stop);
-        rows.RemoveAll(r => gone.Contains(r.Id));
-        await MarkRepeatsAsync(db, rows, source, stop);
-        var added = dryRun ? await copy.CountNewAsync(rows, stop) : await copy.AddAsync(rows, stop);
+        var arriving = await AskAsync(db, rows.ConvertAll(r => new Arriving(r, source)), hold: false, stop);
+        rows = arriving.ConvertAll(a => a.Row);
+        var added = dryRun ? await db.FindNewEventsAsync(rows, stop) : await db.AddEventsAsync(rows, news: null, stop);
         var held = rows.Count(r => added.Contains(r.Id) && r.State == EventState.Held);
         return new RecordedMany(added.Count, rows.Count - added.Count, held, arrivals.Count - rows.Count);
     }
@@ -147,7 +178,7 @@ internal sealed class EventRecorder(
     /// <summary>Notes that something was refused at a source, for its health.</summary>
     public async Task RefusedAsync(SourceRow source, string because, Instant now, CancellationToken stop)
     {
-        await using var db = database.Open();
+        await using var db = _database.Open();
         await db
             .Sources.Where(s => s.Id == source.Id)
             .ExecuteUpdateAsync(
@@ -164,79 +195,9 @@ internal sealed class EventRecorder(
         bool isRepeat
     ) => FirstLook.Decide(arrival, source.Rules, site.Words, isOwn, isRepeat);
 
-    // The e-mail address and the phone number that an event names, as hashes.
-    private static IEnumerable<string> KeysOf(EventRow row) =>
-        new[] { row.PersonKey, row.PhoneKey }.OfType<string>().Where(k => k[0] is 'e' or 'p').Distinct();
-
-    // One question for many rows: who of these people told something like it a short while before or after?
-    private static async Task MarkRepeatsAsync(
-        Store.OutcryDb db,
-        List<EventRow> rows,
-        SourceRow source,
-        CancellationToken stop
-    )
-    {
-        var people = rows.Where(r => r.State != EventState.OwnTest && KeysOf(r).Any()).ToList();
-        if (people.Count == 0)
-            return;
-        var keys = people.SelectMany(KeysOf).Distinct().ToList();
-        var phones = keys.Where(k => k[0] == 'p').ToList();
-        var (from, to) = (people.Min(r => r.At) - Repetition.Window, people.Max(r => r.At) + Repetition.Window);
-        // The site is compared here and not there, so that the people are looked up by their own index and nothing else.
-        var told = await ToldAsync(db.Events.Where(e => keys.Contains(e.PersonKey)), from, to, stop);
-        if (phones.Count > 0)
-            told.AddRange(
-                await ToldAsync(
-                    db.Events.Where(e =>
-                        e.SiteId == source.SiteId && e.PhoneKey != null && phones.Contains(e.PhoneKey)
-                    ),
-                    from,
-                    to,
-                    stop
-                )
-            );
-        var before = told.Where(t => t.SiteId == source.SiteId)
-            .SelectMany(t => KeysOf(t).Select(k => (Key: k, Row: t)))
-            .ToLookup(t => t.Key, t => t.Row);
-        foreach (var row in people)
-            if (
-                KeysOf(row)
-                    .SelectMany(k => before[k])
-                    .Any(t =>
-                        !(t.SourceId == row.SourceId && t.ExternalId == row.ExternalId)
-                        && Repetition.IsRepeat(EventRows.ToldEvent(row, source), EventRows.ToldEvent(t))
-                    )
-            )
-                (row.State, row.HeldBecause) = (EventState.Duplicate, null);
-    }
-
-    private static Task<List<EventRow>> ToldAsync(
-        IQueryable<EventRow> by,
-        Instant from,
-        Instant to,
-        CancellationToken stop
-    ) =>
-        by.AsNoTracking()
-            .Where(e => e.At >= from && e.At <= to)
-            .Where(e =>
-                e.State != EventState.OwnTest && e.State != EventState.Deleted && e.State != EventState.Duplicate
-            )
-            .Select(e => new EventRow
-            {
-                SiteId = e.SiteId,
-                SourceId = e.SourceId,
-                Kind = e.Kind,
-                PersonKey = e.PersonKey,
-                PhoneKey = e.PhoneKey,
-                ProductName = e.ProductName,
-                At = e.At,
-                ExternalId = e.ExternalId,
-            })
-            .ToListAsync(stop);
-
     private async Task<Recorded> FindAsync(SourceRow source, EventRow row, CancellationToken stop)
     {
-        await using var db = database.Open();
+        await using var db = _database.Open();
         var found = await db
             .Events.Where(e => e.SourceId == source.Id)
             .Where(e => e.ExternalId == row.ExternalId || (row.DeliveryId != null && e.DeliveryId == row.DeliveryId))

@@ -1,7 +1,6 @@
 using Outcry.Server.Intake.Imports;
 using Outcry.Server.Intake.Polls;
 using Outcry.Server.Platform;
-using Outcry.Store.Events;
 
 namespace Outcry.Server.Intake;
 
@@ -23,7 +22,6 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<ShopBook>();
         builder.Services.AddSingleton<ShopIntake>();
         builder.Services.AddSingleton<DeliveryLog>();
-        builder.Services.AddSingleton<EventCopy>();
         builder.Services.AddSingleton<Places>();
         builder.Services.AddSingleton<SafeFetch>();
         builder.Services.AddSingleton<PollRunner>();

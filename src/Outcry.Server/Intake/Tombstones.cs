@@ -13,7 +13,7 @@ namespace Outcry.Server.Intake;
 /// Remembers events that were erased or deleted for good by a keyed hash alone, so that the next fetch of a list, or the
 /// next import of the file they came in, does not bring them back.
 /// </summary>
-internal sealed class Tombstones(SystemDb database, LiveSites sites)
+internal sealed class Tombstones(LiveSites sites)
 {
     public const string Sentence = "It was deleted or erased here before, and does not come in again.";
 
@@ -34,25 +34,8 @@ internal sealed class Tombstones(SystemDb database, LiveSites sites)
             );
     }
 
-    /// <summary>The ids of those events that were erased or deleted before.</summary>
-    public async Task<HashSet<Guid>> FindAsync(
-        Guid siteId,
-        IReadOnlyCollection<EventRow> events,
-        CancellationToken stop
-    )
-    {
-        if (events.Count == 0)
-            return [];
-        var key = sites.GetById(siteId).PersonKey;
-        var byStone = events.ToLookup(e => KeyOf(key, e.SourceId, e.ExternalId), e => e.Id);
-        var asked = byStone.Select(s => s.Key).ToList();
-        await using var db = database.Open();
-        var found = await db
-            .Tombstones.Where(t => t.SiteId == siteId && asked.Contains(t.Key))
-            .Select(t => t.Key)
-            .ToListAsync(stop);
-        return [.. found.SelectMany(f => byStone[f])];
-    }
+    /// <summary>The key of the stone that stands for an event, if it was deleted or erased before.</summary>
+    public string KeyOf(EventRow row) => KeyOf(sites.GetById(row.SiteId).PersonKey, row.SourceId, row.ExternalId);
 
     private static string KeyOf(byte[] key, Guid source, string externalId) =>
         Convert.ToHexStringLower(

@@ -80,6 +80,11 @@ internal static class PlatformFeature
     /// <summary>The database's services, for the host and for programs that work beside it.</summary>
     public static void AddOutcryData(this IServiceCollection services, string connection)
     {
+        // The same few questions are asked over and over: the database reads each once and not each time.
+        var settings = new NpgsqlConnectionStringBuilder(connection);
+        if (!settings.ShouldSerialize("Max Auto Prepare"))
+            settings.MaxAutoPrepare = 200;
+        connection = settings.ConnectionString;
         services.AddSingleton(_ =>
         {
             var source = new NpgsqlDataSourceBuilder(connection);

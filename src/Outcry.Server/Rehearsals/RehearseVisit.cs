@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using NodaTime;
 using NodaTime.Text;
 using Outcry.Core.Briefs;
+using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -63,16 +64,8 @@ internal static class RehearseVisit
             return Problems.BadField("pages", wrong);
         var site = sites.GetById(siteId);
         var now = clock.GetCurrentInstant();
-        var at = now;
-        if (request.At is { Length: > 0 } text)
-        {
-            if (
-                LocalDateTimePattern.GeneralIso.Parse(text.Length == 16 ? $"{text}:00" : text)
-                is not { Success: true } read
-            )
-                return Problems.BadField("at", "The time is a local date and time such as 2026-11-24T14:00.");
-            at = WallClock.Opening(read.Value, site.Zone);
-        }
+        if (TimeOf(request.At, now, site) is not { } at)
+            return Problems.BadField("at", "The time is a local date and time such as 2026-11-24T14:00.");
         var snapshot = at < now ? PastSnapshots.Get(site, at) : site.Snapshot;
         if (request.Draft is { } draft)
         {
@@ -83,38 +76,42 @@ internal static class RehearseVisit
         var host = new Uri(site.HomeAddress).Authority;
         var played = PlannedVisit.Play(snapshot, host, request.Visitor, request.Pages, at);
         var before = request.Before is { } other ? PlannedVisit.Play(snapshot, host, other, request.Pages, at) : null;
-        var names = NotShownView.Names(snapshot);
-        var starts = 0L;
         return TypedResults.Ok(
-            new PlayedVisitView(
-                at,
-                SegmentsOf(site, request.Visitor, at),
-                [
-                    .. played.Select(
-                        (page, i) =>
-                        {
-                            var begun = starts;
-                            starts += page.Page.StayMs;
-                            return new PlayedPageView(
-                                page.Page.Page.Path,
-                                begun,
-                                page.Page.StayMs,
-                                ShowingView.Of(page, snapshot),
-                                NotShownView.Of(page, snapshot),
-                                before is null
-                                    ? []
-                                    :
-                                    [
-                                        .. Difference
-                                            .Between(before[i], page)
-                                            .Select(d => RehearsalWords.Say(d, id => names.GetValueOrDefault(id))),
-                                    ]
-                            );
-                        }
-                    ),
-                ]
-            )
+            new PlayedVisitView(at, SegmentsOf(site, request.Visitor, at), PagesOf(played, before, snapshot))
         );
+    }
+
+    private static Instant? TimeOf(string? text, Instant now, LiveSite site) =>
+        string.IsNullOrEmpty(text) ? now
+        : LocalDateTimePattern.GeneralIso.Parse(text.Length == 16 ? $"{text}:00" : text) is { Success: true } read
+            ? WallClock.Opening(read.Value, site.Zone)
+        : null;
+
+    private static List<PlayedPageView> PagesOf(
+        IReadOnlyList<RehearsedPage> played,
+        IReadOnlyList<RehearsedPage>? before,
+        SiteSnapshot snapshot
+    )
+    {
+        var names = NotShownView.Names(snapshot);
+        var pages = new List<PlayedPageView>();
+        var starts = 0L;
+        foreach (var (i, page) in played.Index())
+        {
+            var changes = before is null ? [] : Difference.Between(before[i], page);
+            pages.Add(
+                new PlayedPageView(
+                    page.Page.Page.Path,
+                    starts,
+                    page.Page.StayMs,
+                    ShowingView.Of(page, snapshot),
+                    NotShownView.Of(page, snapshot),
+                    [.. changes.Select(d => RehearsalWords.Say(d, id => names.GetValueOrDefault(id)))]
+                )
+            );
+            starts += page.Page.StayMs;
+        }
+        return pages;
     }
 
     private static IReadOnlyList<string> SegmentsOf(LiveSite site, ImaginedVisitor who, Instant at)

@@ -83,37 +83,54 @@ internal static class ReplayCallout
         var names = site.Callouts.ToDictionary(c => c.Id, c => c.Name);
         ReplayFigures Figures(ReplayTally tally) =>
             ReplayFigures.Of(tally, setting, groups, id => names.GetValueOrDefault(id), caveats);
-        var host = new Uri(site.HomeAddress).Authority;
         return TypedResults.Stream(
-            async body =>
+            body =>
             {
-                var last = new ReplayStep(0, 0, new ReplayTally(setting));
-                async Task Tell(ReplayStep step, bool done, string? failed)
-                {
-                    var line = new ReplayLine(step.Read, step.Of, done, Figures(step.Tally), failed);
-                    await JsonSerializer.SerializeAsync(body, line, json.Value.SerializerOptions, stop);
-                    await body.WriteAsync("\n"u8.ToArray(), stop);
-                    await body.FlushAsync(stop);
-                }
-                try
-                {
-                    await runner.RunAsync(
-                        siteId,
-                        host,
-                        setting,
-                        TellEvery,
-                        step => Tell(last = step, done: false, null),
+                Task Tell(ReplayStep step, bool done, string? failed) =>
+                    WriteAsync(
+                        body,
+                        new ReplayLine(step.Read, step.Of, done, Figures(step.Tally), failed),
+                        json.Value,
                         stop
                     );
-                    await Tell(last, done: true, null);
-                }
-                catch (NpgsqlException)
-                {
-                    await Tell(last, done: true, "The database went away meanwhile. Replay it again.");
-                }
+                return PlayAsync(site, setting, runner, Tell, stop);
             },
             "application/x-ndjson"
         );
+    }
+
+    private static async Task PlayAsync(
+        LiveSite site,
+        ReplaySetting setting,
+        ReplayRunner runner,
+        Func<ReplayStep, bool, string?, Task> tell,
+        CancellationToken stop
+    )
+    {
+        var last = new ReplayStep(0, 0, new ReplayTally(setting));
+        try
+        {
+            await runner.RunAsync(
+                site.Id,
+                new Uri(site.HomeAddress).Authority,
+                setting,
+                TellEvery,
+                step => tell(last = step, false, null),
+                stop
+            );
+            await tell(last, true, null);
+        }
+        catch (NpgsqlException)
+        {
+            await tell(last, true, "The database went away meanwhile. Replay it again.");
+        }
+    }
+
+    private static async Task WriteAsync(Stream body, ReplayLine line, JsonOptions json, CancellationToken stop)
+    {
+        await JsonSerializer.SerializeAsync(body, line, json.SerializerOptions, stop);
+        await body.WriteAsync("\n"u8.ToArray(), stop);
+        await body.FlushAsync(stop);
     }
 
     private static async Task<Traffic> TrafficAsync(

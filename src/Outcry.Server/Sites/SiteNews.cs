@@ -39,6 +39,22 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IOpenDe
     /// <summary>This node's own name, so that it does not act on its own news twice.</summary>
     public static string NodeName { get; } = Guid.NewGuid().ToString("N")[..12];
 
+    /// <summary>What this node's news begin with.</summary>
+    public static string From { get; } = $"{NodeName}|";
+
+    /// <summary>Tells the desks on this node of a change whose news went out with its commit.</summary>
+    public async Task TellHereAsync(Guid siteId, SiteChange change)
+    {
+        try
+        {
+            await TellDesksAsync(siteId, change, CancellationToken.None);
+        }
+        catch (Exception failure)
+        {
+            watch.PassedOver("news of a change", failure);
+        }
+    }
+
     /// <summary>Tells of a change that this node has already committed.</summary>
     /// <remarks>
     /// Committed is committed: whoever asked for it is told so, whether or not they still wait for the answer and whatever
@@ -52,7 +68,7 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IOpenDe
             await using (var command = source.CreateCommand("select pg_notify($1, $2)"))
             {
                 command.Parameters.AddWithValue(Channel);
-                command.Parameters.AddWithValue($"{NodeName}|{siteId}|{change}|{subject}");
+                command.Parameters.AddWithValue($"{From}{siteId}|{change}|{subject}");
                 await command.ExecuteNonQueryAsync();
             }
             await TellDesksAsync(siteId, change, CancellationToken.None);

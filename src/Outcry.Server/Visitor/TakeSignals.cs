@@ -11,23 +11,22 @@ using Outcry.Store.Signals;
 namespace Outcry.Server.Visitor;
 
 /// <summary>POST /v/signals: what happened on a page view, and forms that were sent. Answered after the commit.</summary>
-internal static class TakeSignals
+internal sealed class TakeSignals(
+    LiveSites sites,
+    SignalWriter writer,
+    FormCapture forms,
+    PageReports reports,
+    Places places,
+    Robots robots,
+    FigureNews figures,
+    PlaceTaker placeTaker,
+    IClock clock
+)
 {
     /// <summary>Signals taken in one request.</summary>
     private const int MostSignals = 100;
 
-    public static async Task<IResult> HandleAsync(
-        HttpContext http,
-        LiveSites sites,
-        SignalWriter writer,
-        FormCapture forms,
-        PageReports reports,
-        Places places,
-        Robots robots,
-        FigureNews figures,
-        PlaceTaker placeTaker,
-        IClock clock
-    )
+    public async Task<IResult> HandleAsync(HttpContext http)
     {
         var (request, unreadable) = await VisitorDoor.ReadAsync(http, VisitorJson.Default.SignalsRequest);
         if (unreadable is not null)
@@ -41,13 +40,20 @@ internal static class TakeSignals
             return Problems.BadField("passport", "The passport is not one that this site gave out.");
         if (request.Signals?.Count > MostSignals)
             return Problems.BadField("signals", $"At most {MostSignals} signals in one request.");
-
-        var isMember = Passport.IsMember(visitor.VisitorId);
-        var isTest = site.IsTestHost(page.Host);
         // Nothing that a robot does is anybody's doing, whatever it sends.
         if (robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
             return Taken(0);
-        // What happened on a page happened on a page view that was planned; a passport alone proves none.
+        var told = new Told(http, site, page, request, visitor, isOfPage, now);
+        if (await TakeActsAsync(told) is { } unfit)
+            return unfit;
+        // Members are not counted, and take no part in who is here.
+        return told.IsMember ? Taken(0) : await CountAsync(told);
+    }
+
+    // What happened on a page happened on a page view that was planned; a passport alone proves none.
+    private async Task<IResult?> TakeActsAsync(Told told)
+    {
+        var (http, site, page, request, visitor, isOfPage, now) = told;
         if (!isOfPage && request.Acts)
             return Problems.Of(
                 StatusCodes.Status403Forbidden,
@@ -56,37 +62,30 @@ internal static class TakeSignals
                 "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
             );
         // What stands on a page that nobody planned is not believed; the signals beside it are still counted.
-        if (isOfPage && (request.Acts || request.Found is not null))
-        {
-            var actor = new PageActor(
-                visitor.VisitorId,
-                isMember || isTest,
-                request.Gpc,
-                places.Find(http.Connection.RemoteIpAddress),
-                AddressBlock.Of(http)
-            );
-            if (
-                request.Form is { } form
-                && await forms.TakeAsync(site, form, request.Page, actor, now, http.RequestAborted) is { } bad
-            )
-                return bad;
-            if (await reports.TakeAsync(site, request.Report, page, actor, now, http.RequestAborted) is { } unfit)
-                return unfit;
-        }
-        // Members are not counted, and take no part in who is here.
-        if (isMember)
-            return Taken(0);
+        if (!isOfPage || !(request.Acts || request.Found is not null))
+            return null;
+        var actor = new PageActor(
+            visitor.VisitorId,
+            told.IsMember || told.IsTest,
+            request.Gpc,
+            places.Find(http.Connection.RemoteIpAddress),
+            AddressBlock.Of(http)
+        );
+        if (
+            request.Form is { } form
+            && await forms.TakeAsync(site, form, request.Page, actor, now, http.RequestAborted) is { } bad
+        )
+            return bad;
+        return await reports.TakeAsync(site, request.Report, page, actor, now, http.RequestAborted);
+    }
 
+    private async Task<IResult> CountAsync(Told told)
+    {
+        var (http, site, page, request, visitor, isOfPage, now) = told;
         site.SawVisitor(visitor.VisitorId, page, now);
-        if (request.Places is { } said && isOfPage && !isTest)
+        if (request.Places is { } said && isOfPage && !told.IsTest)
             await placeTaker.TakeAsync(site, page, said, now, http.RequestAborted);
-        VisitTraits Traits() =>
-            ReadFacts.Traits(
-                visitor,
-                http.Request.GetTypedHeaders().AcceptLanguage,
-                places.Find(http.Connection.RemoteIpAddress)
-            );
-        var signals = Read(site, page, request, visitor, isTest, now, Traits);
+        var signals = Read(told);
         if (!await writer.WriteAsync(signals))
             return Problems.Of(
                 StatusCodes.Status503ServiceUnavailable,
@@ -99,6 +98,22 @@ internal static class TakeSignals
         return Taken(signals.Count);
     }
 
+    /// <summary>What was told, by whom and where.</summary>
+    /// <param name="IsOfPage">Whether the passport was given out for this page.</param>
+    private sealed record Told(
+        HttpContext Http,
+        LiveSite Site,
+        PageAddress Page,
+        SignalsRequest Request,
+        VisitorRecord Visitor,
+        bool IsOfPage,
+        Instant Now
+    )
+    {
+        public bool IsMember => Passport.IsMember(Visitor.VisitorId);
+        public bool IsTest => Site.IsTestHost(Page.Host);
+    }
+
     private static IResult Taken(int signals) =>
         Results.Json(
             new SignalsResponse(signals),
@@ -106,16 +121,9 @@ internal static class TakeSignals
             statusCode: StatusCodes.Status202Accepted
         );
 
-    private static List<Signal> Read(
-        LiveSite site,
-        PageAddress page,
-        SignalsRequest request,
-        VisitorRecord visitor,
-        bool isTest,
-        Instant now,
-        Func<VisitTraits> traits
-    )
+    private List<Signal> Read(Told told)
     {
+        var (http, site, page, request, visitor, _, now) = told;
         var device = (short)DeviceReader.FromViewWidth(request.Width);
         var host = page.Host == site.HomeHost ? null : page.Host;
         var query = page.Query.Keys.Any(site.AskedQuery.Contains) ? page.RecordedQuery : null;
@@ -134,13 +142,20 @@ internal static class TakeSignals
                         kind is SignalKind.Shown or SignalKind.Clicked or SignalKind.Closed ? part.Callout : null,
                         Math.Clamp(part.Value, 0, kind == SignalKind.Depth ? 100 : int.MaxValue),
                         device,
-                        isTest
+                        told.IsTest
                     )
                     {
                         Host = host,
                         Query = query,
                         // Whoever asks not to be tracked is counted, and nothing else is kept of them.
-                        Traits = kind == SignalKind.View && visitor.Visit.Pages == 1 && !request.Gpc ? traits() : null,
+                        Traits =
+                            kind == SignalKind.View && visitor.Visit.Pages == 1 && !request.Gpc
+                                ? ReadFacts.Traits(
+                                    visitor,
+                                    http.Request.GetTypedHeaders().AcceptLanguage,
+                                    places.Find(http.Connection.RemoteIpAddress)
+                                )
+                                : null,
                     }
                 );
         return signals;

@@ -13,6 +13,7 @@ internal static class VisitorFeature
         builder.Services.AddSingleton<SignalFigures>();
         builder.Services.AddSingleton<SignalRecord>();
         builder.Services.AddSingleton<SignalWriter>();
+        builder.Services.AddSingleton<TakeSignals>();
         builder.Services.AddSingleton<FigureNews>();
         builder.Services.AddSingleton<SnippetFiles>();
         builder.Services.AddSingleton<StageDraft>();
@@ -20,7 +21,6 @@ internal static class VisitorFeature
         builder.Services.AddSingleton<TrialWalk>();
         if (PlatformFeature.IsDocumentBuild)
             return;
-        builder.Services.AddHostedService(p => p.GetRequiredService<SignalWriter>());
         builder.Services.AddHostedService(p => p.GetRequiredService<FigureNews>());
     }
 
@@ -55,7 +55,7 @@ internal static class VisitorFeature
             .ProducesProblem(StatusCodes.Status403Forbidden)
             .ProducesProblem(StatusCodes.Status404NotFound);
         visitor
-            .MapPost("/signals", TakeSignals.HandleAsync)
+            .MapPost("/signals", (HttpContext http, TakeSignals take) => take.HandleAsync(http))
             .WithName("TakeSignals")
             .Accepts<SignalsRequest>("text/plain", "application/json")
             .Produces<SignalsResponse>(StatusCodes.Status202Accepted)

@@ -137,6 +137,14 @@ internal sealed partial class ImportRunner(
         var lot = new List<IncomingEvent>(Lot);
         var rejects = new List<RejectRow>();
         var taken = 0;
+        // While one lot is written the next is read.
+        var writing = Task.CompletedTask;
+        async Task WriteAsync()
+        {
+            await writing;
+            writing = FlushAsync(order, row, lot, rejects, now, stop);
+            (lot, rejects) = (new List<IncomingEvent>(Lot), []);
+        }
         foreach (var line in ImportFile.Rows(order.Upload.Path, order.Upload.Shape))
         {
             stop.ThrowIfCancellationRequested();
@@ -150,9 +158,10 @@ internal sealed partial class ImportRunner(
                 lot.Add(arrival);
             }
             if (lot.Count >= Lot || rejects.Count >= Lot)
-                await FlushAsync(order, row, lot, rejects, now, stop);
+                await WriteAsync();
         }
-        await FlushAsync(order, row, lot, rejects, now, stop);
+        await WriteAsync();
+        await writing;
     }
 
     private static (IncomingEvent?, ArrivalFault?) Read(
@@ -222,8 +231,6 @@ internal sealed partial class ImportRunner(
             row.LeftOut += counts.LeftOut;
         }
         await SaveAsync(row, rejects);
-        lot.Clear();
-        rejects.Clear();
         await news.TellAsync(row.SiteId, SiteChange.Imports);
     }
 
