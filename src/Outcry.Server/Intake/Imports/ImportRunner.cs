@@ -142,7 +142,8 @@ internal sealed partial class ImportRunner(
         async Task WriteAsync()
         {
             await writing;
-            writing = FlushAsync(order, row, lot, rejects, now, stop);
+            var (read, refused) = (lot, rejects);
+            writing = Task.Run(() => FlushAsync(order, row, read, refused, now, stop), CancellationToken.None);
             (lot, rejects) = (new List<IncomingEvent>(Lot), []);
         }
         foreach (var line in ImportFile.Rows(order.Upload.Path, order.Upload.Shape))
