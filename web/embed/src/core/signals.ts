@@ -73,11 +73,14 @@ export function createSignals(url: string, envelope: () => object | undefined): 
     },
     report(what) {
       const { form, track } = what;
+      // What stands on the page goes before what was done with it.
       const report = {
+        ...sight,
         ...what,
         form: form && { id: newId(), ...form },
         track: track && [{ id: newId(), ...track }],
       };
+      sight = undefined;
       waiting = [...waiting, report].slice(-MOST_WAITING);
       flush();
     },
