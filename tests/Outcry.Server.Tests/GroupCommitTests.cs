@@ -57,6 +57,20 @@ public sealed class GroupCommitTests
     }
 
     [Fact]
+    public async Task More_than_can_be_kept_is_refused_as_it_is_while_the_database_is_away()
+    {
+        var commit = new GroupCommit<int, int>(WriteAsync, mostInGroup: 40_000, lanes: 1);
+        var first = commit.AskAsync(0);
+        while (commit.Waiting > 0)
+            await Task.Yield();
+        var kept = Enumerable.Range(100, 20_000).Select(n => commit.AskAsync(n)).ToList();
+        var refused = await Assert.ThrowsAsync<TooManyWaitException>(() => commit.AskAsync(1));
+        Assert.True(Problems.IsDatabaseAway(refused));
+        _open.SetResult();
+        Assert.Equal(20_001, (await Task.WhenAll(kept.Append(first))).Length);
+    }
+
+    [Fact]
     public async Task Nobody_is_left_waiting_whenever_they_come()
     {
         _open.SetResult();

@@ -33,7 +33,8 @@ internal static class Problems
     {
         for (; failure is not null; failure = failure.InnerException)
             if (
-                failure is Npgsql.NpgsqlException { IsTransient: true }
+                // More is asked than it can write: for the sender that is the same.
+                failure is TooManyWaitException or Npgsql.NpgsqlException { IsTransient: true }
                 || failure is Npgsql.PostgresException { SqlState: ['5', '7', ..] or ['0', '8', ..] }
             )
                 return true;
