@@ -89,9 +89,7 @@ internal sealed class Chromium : IDisposable
         Wait(
             () =>
             {
-                Driver
-                    .FindElement(css.StartsWith("//", StringComparison.Ordinal) ? By.XPath(css) : By.CssSelector(css))
-                    .Click();
+                Press(css.StartsWith("//", StringComparison.Ordinal) ? By.XPath(css) : By.CssSelector(css));
                 return "done";
             },
             $"click on {css}"
@@ -101,11 +99,26 @@ internal sealed class Chromium : IDisposable
         Wait(
             () =>
             {
-                Driver.FindElement(By.XPath($"//{tag}[contains(normalize-space(.), \"{text}\")]")).Click();
+                Press(By.XPath($"//{tag}[contains(normalize-space(.), \"{text}\")]"));
                 return "done";
             },
             $"click on \"{text}\""
         );
+
+    // A person scrolls away from what lies over the edge, a callout above all.
+    private void Press(By what)
+    {
+        var element = Driver.FindElement(what);
+        try
+        {
+            element.Click();
+        }
+        catch (ElementClickInterceptedException)
+        {
+            Driver.ExecuteScript("arguments[0].scrollIntoView({ block: 'center', behavior: 'instant' })", element);
+            element.Click();
+        }
+    }
 
     public void Type(string css, string text)
     {
