@@ -4,6 +4,7 @@ using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Server.Accounts;
+using Outcry.Server.Callouts;
 using Outcry.Server.Intake;
 using Outcry.Server.Live;
 using Outcry.Server.Platform;
@@ -31,6 +32,7 @@ internal static class SeedCommand
         builder.AddVisitor();
         builder.AddIntake();
         builder.AddLive();
+        builder.AddCallouts();
         var siteAddress = builder.Configuration["site"]?.TrimEnd('/') ?? "http://localhost:5081";
         var visitsADay = builder.Configuration.GetValue("visits", 240);
         var now = SystemClock.Instance.GetCurrentInstant();
@@ -102,6 +104,11 @@ internal static class SeedCommand
         }
         clock.Now = now;
         await new Extras(app.Services, definitions, siteAddress, now).AddAsync();
+        // A demo in which nothing is shown looks like a product that does nothing.
+        if (sites.GetById(definitions.Site.Id).Broken is { Count: > 0 } broken)
+            throw new InvalidOperationException(
+                $"The demo's own callouts cannot be shown: {string.Join(" ", broken.Values.Select(b => b.Why).Distinct())}"
+            );
         await Console.Out.WriteLineAsync(
             $"\r  {past.Visits} visits, {past.Events} events, {past.Shown} callouts shown"
         );
