@@ -122,9 +122,16 @@ internal sealed class Chromium : IDisposable
 
     public void Type(string css, string text)
     {
-        var field = See(css);
-        field.Clear();
-        field.SendKeys(text);
+        Retype(See(css), text);
+    }
+
+    /// <summary>Writes a message as it is kept, with its tokens; the editor's own way is tested by itself.</summary>
+    public void WriteMessage(string text)
+    {
+        See("[role=textbox].sentence-field");
+        if (Driver.FindElements(By.TagName("textarea")).Count == 0)
+            ClickText("Text as kept");
+        Type("textarea", text);
     }
 
     /// <summary>The control that a label names.</summary>
@@ -145,10 +152,12 @@ internal sealed class Chromium : IDisposable
 
     public void Fill(string label, string text, string within = "body")
     {
-        var field = Labelled(label, within);
-        field.Clear();
-        field.SendKeys(text);
+        Retype(Labelled(label, within), text);
     }
+
+    // As a person does: chosen whole and typed over. Clearing by the driver leaves the field in between.
+    private static void Retype(IWebElement field, string text) =>
+        field.SendKeys(Keys.Control + "a" + Keys.Null + (text.Length > 0 ? text : Keys.Backspace));
 
     public void Choose(string label, string choice, string within = "body") =>
         Wait(

@@ -96,7 +96,7 @@ public sealed class DeskWalkTests(Stage stage)
         var callout = await NoticeAsync("Once more");
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}?open=say");
-        owner.Type("textarea", "Something quite different");
+        owner.WriteMessage("Something quite different");
         owner.SeeText("Something quite different", "[aria-label=Say] p");
         owner.ClickText("Revisions");
         owner.SeeText("From revision 1 to the draft as it stands");
@@ -110,7 +110,7 @@ public sealed class DeskWalkTests(Stage stage)
         StepUntil(owner, "Something quite different", forth: true);
         owner.ClickText("Bring revision 1 back");
         owner.SeeText("Once more, says the pottery", "[aria-label=Say] p");
-        owner.SeeText("Draft saved");
+        owner.SeeText("No unpublished changes");
     }
 
     /// <summary>Where the machine types slowly, what was typed at one go is several steps of undo: each is taken, one at a time.</summary>
@@ -156,9 +156,9 @@ public sealed class DeskWalkTests(Stage stage)
         var callout = await NoticeAsync("Nowhere", "/a-page-nobody-knows");
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}");
-        owner.Click("//section[@aria-label='Why is nothing showing?']//button");
-        owner.SeeText("The page does not match its pattern.", "[aria-label='Why is nothing showing?']");
-        owner.Click("//section[@aria-label='Why is nothing showing?']//a");
+        owner.Click("//section[@aria-label='Why is it not showing?']//button");
+        owner.SeeText("The page does not match its pattern.", "[aria-label='Why is it not showing?']");
+        owner.Click("//section[@aria-label='Why is it not showing?']//a");
         owner.Wait(
             () => owner.Driver.Url.Contains("open=where", StringComparison.Ordinal) ? "there" : null,
             "the control's address"
@@ -322,4 +322,53 @@ public sealed class DeskWalkTests(Stage stage)
             "the picture, loaded"
         );
     }
+
+    [Fact]
+    public async Task A_message_is_written_as_it_reads_by_keyboard_alone()
+    {
+        using var buyer = new Chromium();
+        buyer.Buy(stage, "salt-jug", "Ines", "Caldeira");
+        var callout = await stage.PutLiveAsync("Written", b => b);
+        using var owner = new Chromium();
+        owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}?open=say");
+        var field = owner.See("[role=textbox].sentence-field");
+        field.Click();
+        Keyed(owner, Keys.Control, "a");
+        field.SendKeys("Somebody, ");
+        Keyed(owner, Keys.Control, "b");
+        field.SendKeys("{");
+        owner.See("[role=combobox][aria-label='Which field']").SendKeys("first" + Keys.Enter);
+        field.SendKeys(" took a {");
+        owner.See("[role=combobox][aria-label='Which field']").SendKeys("product" + Keys.ArrowUp + Keys.Enter);
+        Keyed(owner, Keys.Control, "b");
+        field.SendKeys("!");
+        owner.SeeText("Somebody, ‹first name› took a ‹product›!", "[aria-label=Say] p");
+        // The block beside the cursor is chosen with the arrow and says what stands for nothing.
+        field.SendKeys(Keys.ArrowLeft + Keys.ArrowLeft);
+        owner.ClickText("words of your own", "label");
+        owner.Fill("Words", "a piece", "[aria-label='The chosen block']");
+        owner.SeeText("product, else a piece", ".sentence-field");
+        owner.ClickText("Text as kept");
+        owner.Wait(
+            () =>
+                owner.See("textarea").GetAttribute("value")
+                == "Somebody, **{{ first_name | default: someone }} took a {{ product | default: \"a piece\" }}**!"
+                    ? "kept"
+                    : null,
+            "the message as it is kept"
+        );
+        owner.SeeText("As it reads for real events");
+        owner.SeeText("the longest:");
+        owner.AxeFindsNothing();
+        owner.ClickText("Add a language");
+        owner.See("input[aria-label='Which language']").SendKeys("Portuguese" + Keys.Enter);
+        owner.See("[role=group][aria-label=Languages] button[aria-pressed=true]");
+        owner.SeeText("Visitors who prefer Portuguese read this");
+        owner.SeeText("also in Portuguese", "[aria-label=Say] p");
+        owner.AxeFindsNothing();
+        Assert.Empty(owner.Errors());
+    }
+
+    private static void Keyed(Chromium owner, string with, string key) =>
+        new Actions(owner.Driver).KeyDown(with).SendKeys(key).KeyUp(with).Perform();
 }

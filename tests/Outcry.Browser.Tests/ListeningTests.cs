@@ -39,12 +39,12 @@ public sealed class ListeningTests(Stage stage)
         owner.ClickText("Add a site", "div[@role='menuitem']");
         owner.Fill("Name", "Second kiln");
         owner.Fill("Address", "https://second-kiln.example");
-        owner.ClickText("Add the site");
-        owner.SeeText("Nothing is listened to yet");
+        owner.ClickText("Add site");
+        owner.SeeText("No sources yet");
         owner.AxeFindsNothing();
 
         AddSource(owner, "by hand", "Kind words");
-        owner.ClickText("Begin to listen");
+        owner.ClickText("Add source");
         owner.Fill("Who, in full", "Birgit Solheim", Sheet);
         owner.Fill("Role", "curator", Sheet);
         owner.Fill("Words", "Plain pots.", Sheet);
@@ -56,7 +56,7 @@ public sealed class ListeningTests(Stage stage)
 
         AddSource(owner, "file import", "Past orders");
         owner.Choose("Its events are", "purchases", Sheet);
-        owner.ClickText("Begin to listen");
+        owner.ClickText("Add source");
         owner.SeeText("Import a file", Sheet);
         var file = Path.Combine(Path.GetTempPath(), $"orders-{Guid.NewGuid():N}.csv");
         await File.WriteAllTextAsync(
@@ -86,7 +86,7 @@ public sealed class ListeningTests(Stage stage)
         owner.Choose("/buyer/full_name means", "first or whole name", Sheet);
         owner.Choose("/ref means", "its own id", Sheet);
         owner.SeeText("Ravi N. bought Celadon vase", Sheet);
-        owner.ClickText("Begin to listen");
+        owner.ClickText("Add source");
         owner.SeeText("Where it is posted to", Sheet);
         owner.ClickText("Show the secret");
         var codes = owner.Wait(
@@ -142,8 +142,8 @@ public sealed class ListeningTests(Stage stage)
         owner.Choose("Your name means", "first or whole name", Sheet);
         owner.ClickText("an element shows", "label");
         owner.Fill("Element", ".sent", Sheet);
-        owner.ClickText("Begin to listen");
-        owner.SeeText("What visitors may read of it", Sheet);
+        owner.ClickText("Add source");
+        owner.SeeText("What visitors can see", Sheet);
         owner.AxeFindsNothing();
 
         // The site refuses the first one: it does not count, however valid the browser found it.
@@ -187,8 +187,8 @@ public sealed class ListeningTests(Stage stage)
         owner.ClickText("a thank-you page follows", "label");
         owner.Fill("Thank-you page", "/quote/thanks", Sheet);
         owner.Fill("Name", "Commissions that went through", Sheet);
-        owner.ClickText("Begin to listen");
-        owner.SeeText("What visitors may read of it", Sheet);
+        owner.ClickText("Add source");
+        owner.SeeText("What visitors can see", Sheet);
 
         using var visitor = new Chromium();
         visitor.Go($"{stage.Site}/quote");

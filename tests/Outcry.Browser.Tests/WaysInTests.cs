@@ -94,7 +94,7 @@ public sealed class WaysInTests(Stage stage)
         owner.Click("//aside[@aria-label='Add a source']//button[starts-with(@aria-label, 'Remove /')]");
         owner.AxeFindsNothing();
         owner.Fill("Name", "Voucher form", Adding);
-        owner.ClickText("Begin to listen");
+        owner.ClickText("Add source");
         owner.SeeText("1 in 24 hours", Source);
         // Other tests send the same form, and mean otherwise.
         owner.ClickText("Delete");
@@ -114,9 +114,9 @@ public sealed class WaysInTests(Stage stage)
         Choose("Add a site");
         owner.Fill("Name", "Passing kiln", "[role=dialog]");
         owner.Fill("Address", "https://passing.example/", "[role=dialog]");
-        owner.ClickText("Add the site");
+        owner.ClickText("Add site");
         owner.See("button[aria-label='Site: Passing kiln']");
-        Choose("Change what this site is");
+        Choose("Site settings");
         owner.ClickText("Remove this site");
         owner.Fill("Type its name", "Passing kiln", "[role=dialog]");
         owner.AxeFindsNothing();
@@ -124,9 +124,9 @@ public sealed class WaysInTests(Stage stage)
         owner.See("button[aria-label='Site: Emberwick Pottery']");
         Choose("Add a site");
         owner.SeeText("gone for good on", "[role=dialog]");
-        owner.ClickText("Take it back");
+        owner.ClickText("Restore site");
         owner.See("button[aria-label='Site: Passing kiln']");
-        Choose("Change what this site is");
+        Choose("Site settings");
         owner.ClickText("Remove this site");
         owner.Fill("Type its name", "Passing kiln", "[role=dialog]");
         owner.ClickText("Remove Passing kiln");

@@ -135,7 +135,7 @@ public sealed class BriefCheckTests
             Check(Brief() with { Say = Brief().Say with { Message = "{{ amount }} spent" } }, open)
         );
         Assert.False(hint.Blocks);
-        Assert.Contains("fallback", hint.Message, StringComparison.Ordinal);
+        Assert.Contains("empty for some events", hint.Message, StringComparison.Ordinal);
     }
 
     [Fact]

@@ -112,7 +112,7 @@ internal static partial class SayCheck
         )
             yield return Hint(
                 field,
-                $"\"{token}\" is empty for some. Give it a fallback: {{{{ {token} | default: \"...\" }}}}."
+                $"\"{token.Replace('_', ' ')}\" is empty for some events. Choose it in the message and say what stands there then."
             );
         if (UncountedNoun(brief, text) is { } noun)
             yield return Hint(

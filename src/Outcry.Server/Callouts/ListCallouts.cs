@@ -75,6 +75,8 @@ internal static class ListCallouts
         private readonly Dictionary<Guid, string> _names = NotShownView.Names(site.Snapshot);
         private int _asked;
 
+        private static Duration Lately { get; } = Duration.FromMinutes(10);
+
         public IReadOnlyList<CalloutNoteView> Of(RevisionRow revision, Brief? published, FiguresView figures)
         {
             var notes = new List<CalloutNoteView>();
@@ -96,7 +98,8 @@ internal static class ListCallouts
             var isYoung = now - revision.PublishedAt < day;
             if (figures.LastShownAt is { } shown && (now - shown < day || isYoung))
                 return notes;
-            if (site.Hearing.HeardAt is not { } heard || heard < revision.PublishedAt)
+            // A site heard a short while before it went live is no site that has lost its snippet.
+            if (site.Hearing.HeardAt is not { } heard || heard < revision.PublishedAt - Lately)
                 notes.Add(new CalloutNoteView(CalloutNote.NotHeard, "", null));
             else
                 notes.Add(Silent(revision.DefinitionId, isYoung));

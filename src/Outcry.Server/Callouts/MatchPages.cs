@@ -11,7 +11,8 @@ internal sealed record MatchRequest(
 );
 
 /// <summary>A known page and what the rule makes of it.</summary>
-internal sealed record PageMatchView(string Path, double ViewsADay, bool Shown, string? Decider);
+/// <param name="QuietBy">The house rule's pattern by which nothing is shown there at all; null for none.</param>
+internal sealed record PageMatchView(string Path, double ViewsADay, bool Shown, string? Decider, string? QuietBy);
 
 /// <summary>A pattern and how many known pages it alone means, or what is wrong with it.</summary>
 /// <param name="Pattern">As typed.</param>
@@ -65,7 +66,8 @@ internal static class MatchPages
                             d.Traffic.Path,
                             Math.Round(d.Traffic.Views / traffic.Days, 1),
                             d.Verdict.Shown,
-                            d.Verdict.Decider?.Text
+                            d.Verdict.Decider?.Text,
+                            site.Rules.QuietBy(d.Traffic.Page)?.Text
                         )),
                 ],
                 [.. request.Includes.Select(Describe)],

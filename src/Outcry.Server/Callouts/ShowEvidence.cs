@@ -67,7 +67,14 @@ internal static class ShowEvidence
             return TypedResults.Ok(Nothing(draft, "No source is chosen yet, so there is nothing to tell."));
         var now = clock.GetCurrentInstant();
         if (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop) is not { } made)
-            return TypedResults.Ok(Nothing(draft, "The brief has to be put right before its events can be read."));
+            return TypedResults.Ok(
+                Nothing(
+                    draft,
+                    draft.Kind is CalloutKind.Notice
+                        ? null
+                        : "Something in the brief stops it; its events can be read once that is changed."
+                )
+            );
         var evidence = made.Site.Evidence[made.Site.Callouts.ToList().IndexOf(made.Draft)];
         var claim = evidence.ClaimNow;
         return TypedResults.Ok(
@@ -102,9 +109,9 @@ internal static class ShowEvidence
         refusal switch
         {
             EvidenceRefusal.TooFewStars => $"under {rule.LeastStars:0.#} stars",
-            EvidenceRefusal.Held => "waiting for a look",
+            EvidenceRefusal.Held => "waiting for review",
             EvidenceRefusal.Hidden => "hidden",
-            EvidenceRefusal.Duplicate => "told a second time",
+            EvidenceRefusal.Duplicate => "reported twice",
             EvidenceRefusal.Condition => "outside the conditions",
             EvidenceRefusal.OtherPage => "on other pages",
             _ => null,
@@ -164,6 +171,6 @@ internal static class ShowEvidence
         ];
     }
 
-    private static EvidenceView Nothing(Brief brief, string missing) =>
+    private static EvidenceView Nothing(Brief brief, string? missing) =>
         new(0, brief.From.LeastNumber, "", missing, "", null, new Dictionary<string, string>(), [], []);
 }

@@ -48,10 +48,25 @@ internal static class StartCallout
                 return Problems.BadField("pageGroup", "There is no such page group on this site.");
             brief = brief! with { Where = new WhereFacet([], [], [group.Id], Replaces: false) };
         }
-        var (made, refusal) = await desk.StartAsync(siteId, name, brief!, stop);
+        var (made, refusal) = await desk.StartAsync(siteId, await NameApartAsync(db, siteId, name, stop), brief!, stop);
         return made is null
             ? refusal!
             : TypedResults.Created($"/api/sites/{siteId}/callouts/{made.Row.Id}", CalloutView.Of(made));
+    }
+
+    // Two of one name could not be told apart in any list.
+    private static async Task<string> NameApartAsync(OutcryDb db, Guid siteId, string name, CancellationToken stop)
+    {
+        var taken = await db
+            .Definitions.Where(d => d.SiteId == siteId && d.Kind == BriefKind.Callout && d.Name.StartsWith(name))
+            .Select(d => d.Name)
+            .ToListAsync(stop);
+        if (!taken.Contains(name))
+            return name;
+        var next = 2;
+        while (taken.Contains($"{name} {next}"))
+            next++;
+        return $"{name} {next}";
     }
 
     private static (string Name, Brief? Brief, ProblemHttpResult? Problem) Begin(

@@ -137,7 +137,7 @@ internal static class ShowEvent
                         EvidenceRefusal.Test => "a test is never public",
                         EvidenceRefusal.Hidden => "hidden here",
                         EvidenceRefusal.Held => "waits for a look",
-                        EvidenceRefusal.Duplicate => "told a second time",
+                        EvidenceRefusal.Duplicate => "reported twice",
                         EvidenceRefusal.TooOld => "older than its window",
                         EvidenceRefusal.Future => "dated in the future",
                         _ => "does not meet its conditions",

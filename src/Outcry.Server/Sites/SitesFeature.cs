@@ -84,7 +84,14 @@ internal static class SitesFeature
         var site = sites.GetById(siteId);
         var last = await db
             .Events.AsNoTracking()
-            .Where(e => e.SiteId == siteId && e.State == Core.Evidence.EventState.Usable)
+            .Where(e =>
+                e.SiteId == siteId
+                && e.State == Core.Evidence.EventState.Usable
+                // What somebody did; a total or a stock level that was asked for again is no news.
+                && e.Kind != Core.Evidence.EventKind.Total
+                && e.Kind != Core.Evidence.EventKind.StockLevel
+                && e.Kind != Core.Evidence.EventKind.Post
+            )
             .OrderByDescending(e => e.At)
             .ThenByDescending(e => e.Id)
             .FirstOrDefaultAsync(stop);

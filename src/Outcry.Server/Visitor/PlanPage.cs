@@ -196,10 +196,11 @@ internal static class PlanPage
         var sample = plan.Armed.SelectMany(a => a.Turns).FirstOrDefault();
         if (sample is not null)
             lines.Insert(0, $"As a visitor would read it: {string.Concat(sample.Spans.Select(s => s.Text))}");
+        var pages = $"{desk}/s/{site.Key}";
         var next =
-            site.Sources.Count == 0 ? new NextPart("Next: choose what to listen to", $"{desk}/ledger?panel=add")
-            : site.Callouts.Count == 0 ? new NextPart("Next: make a first callout", $"{desk}/callouts")
-            : new NextPart("See the run sheet", $"{desk}/");
+            site.Sources.Count == 0 ? new NextPart("Next: choose what to listen to", $"{pages}/ledger?panel=add")
+            : site.Callouts.Count == 0 ? new NextPart("Next: make a first callout", $"{pages}/callouts")
+            : new NextPart("See the run sheet", $"{pages}/");
         return new MarkPart(
             script,
             $"{site.Name} is connected. Only you see this; your visits are not counted.",

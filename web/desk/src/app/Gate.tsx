@@ -1,15 +1,18 @@
 import { useQuery } from '@tanstack/react-query';
+import { RouterProvider } from '@tanstack/react-router';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { sessionQuery, sitesQuery } from '../session/api';
+import { type Member, type Site, sessionQuery, sitesQuery } from '../session/api';
+import { DeskContext } from '../session/desk';
 import { SignIn } from '../session/SignIn';
 import { Failed, Waiting } from '../ui/Notice';
-import { DeskContext } from './desk';
-import { Shell } from './Shell';
+import { addressOf, readAddress, sectionOf } from './address';
+import { routerOf } from './routes';
 import { SiteForm } from './SiteSwitcher';
 
 const HandedOver = lazy(() => import('../install/HandedOverPage').then((m) => ({ default: m.HandedOverPage })));
 
-const CHOSEN = 'outcry.site';
+/** The site looked at last; where an address names none, it is meant. */
+const LAST = 'outcry.site';
 
 /** Lets members in and asks everybody else to sign in; an install link is shown to whoever holds it. */
 export function Gate() {
@@ -26,32 +29,72 @@ function Members() {
   const session = useQuery(sessionQuery);
   const member = session.data?.member;
   const sites = useQuery({ ...sitesQuery, enabled: !!member });
-  const [chosen, setChosen] = useState(() => localStorage.getItem(CHOSEN));
-  const site = sites.data?.find((s) => s.id === chosen) ?? sites.data?.[0];
-  const desk = useMemo(() => {
-    if (!member || !site) return undefined;
-    const chooseSite = (siteId: string) => {
-      localStorage.setItem(CHOSEN, siteId);
-      setChosen(siteId);
-    };
-    return { member, site, chooseSite };
-  }, [member, site]);
   if (session.isError) return <Failed error={session.error} again={() => void session.refetch()} />;
   if (session.isPending) return <Waiting>Opening the desk</Waiting>;
   if (!member) return <SignIn />;
-  if (sites.isError) return <Failed error={sites.error} again={() => void sites.refetch()} />;
-  if (sites.isSuccess && !site)
+  if (sites.isError && !sites.data) return <Failed error={sites.error} again={() => void sites.refetch()} />;
+  if (!sites.data) return <Waiting>Opening the desk</Waiting>;
+  const asked = readAddress(location.pathname);
+  const site = asked.siteKey ? sites.data.find((s) => s.key === asked.siteKey) : (lastOf(sites.data) ?? sites.data[0]);
+  if (sites.data.length === 0)
     return (
       <main className="mx-auto grid max-w-[440px] gap-3 p-8">
         <h1 className="text-[22px] leading-7">Your first site</h1>
         <p>Say which site this is about. The line to put on it comes next.</p>
-        <SiteForm site={undefined} onSaved={() => location.assign('/install')} />
+        <SiteForm site={undefined} onSaved={(saved) => location.assign(addressOf(saved.key, '/install'))} />
       </main>
     );
-  if (!desk) return <Waiting>Opening the desk</Waiting>;
+  if (!site) return <NoSuchSite sites={sites.data} />;
+  return <AtDesk key={site.key} site={site} member={member} page={asked.siteKey ? undefined : asked.page} />;
+}
+
+// Storage may be forbidden; then the first site is meant.
+function lastOf(sites: readonly Site[]) {
+  try {
+    const last = localStorage.getItem(LAST);
+    return sites.find((s) => s.id === last);
+  } catch {
+    return undefined;
+  }
+}
+
+function AtDesk({ site, member, page }: { site: Site; member: Member; page: string | undefined }) {
+  // Made once: a page must not begin anew because its site was renamed.
+  const [router] = useState(() => {
+    // Older links name no site: from here on the address does, so that it means the same to whoever gets it.
+    if (page !== undefined) history.replaceState(history.state, '', addressOf(site.key, page) + location.search + location.hash);
+    try {
+      localStorage.setItem(LAST, site.id);
+    } catch {
+      // Next time the first site opens; nothing else hangs on it.
+    }
+    return routerOf(site.key);
+  });
+  const desk = useMemo(
+    () => ({ member, site, chooseSite: (key: string) => location.assign(addressOf(key, sectionOf(readAddress(location.pathname).page))) }),
+    [member, site],
+  );
   return (
     <DeskContext value={desk}>
-      <Shell key={desk.site.id} />
+      <RouterProvider router={router} />
     </DeskContext>
+  );
+}
+
+function NoSuchSite({ sites }: { sites: readonly Site[] }) {
+  return (
+    <main className="mx-auto grid max-w-[440px] gap-3 p-8">
+      <h1 className="text-[22px] leading-7">This site is not in your workspace</h1>
+      <p>It was removed, or the link was made in another workspace. Open one of yours:</p>
+      <ul className="grid gap-1">
+        {sites.map((s) => (
+          <li key={s.id}>
+            <a href={addressOf(s.key)} className="font-semibold text-cobalt hover:underline">
+              {s.name}
+            </a>
+          </li>
+        ))}
+      </ul>
+    </main>
   );
 }

@@ -1,13 +1,13 @@
 import { Link, Outlet, useRouterState } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { others, PeopleContext } from '../lib/people';
 import { useLive } from '../lib/useLive';
 import { signOut } from '../session/api';
+import { useDesk } from '../session/desk';
 import { initials } from '../session/model';
 import { OnAirStrip } from '../strip/OnAirStrip';
 import { Mark } from '../ui/Mark';
-import { useDesk } from './desk';
 import { SiteSwitcher } from './SiteSwitcher';
 
 const SECTIONS = [
@@ -31,6 +31,7 @@ export function Shell() {
     // Its result must not be returned: newer browsers give a promise, which is no clean-up.
     sections.current?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'center', block: 'nearest' });
   }, [path]);
+  const said = useArrival(path);
   return (
     <PeopleContext value={people}>
       <div className="flex h-full flex-col">
@@ -71,10 +72,38 @@ export function Shell() {
         <main id="page" tabIndex={-1} className="min-h-0 flex-1 overflow-hidden outline-none">
           <Outlet />
         </main>
+        <p role="status" className="sr-only">
+          {said}
+        </p>
         <OnAirStrip siteId={site.id} />
       </div>
     </PeopleContext>
   );
+}
+
+/**
+ * After a change of page the focus goes to the page, so that the next Tab is in it, and its title is read aloud.
+ *
+ * A page that takes the focus to one of its own controls keeps it there.
+ */
+function useArrival(path: string): string {
+  const [said, setSaid] = useState('');
+  const isFirst = useRef(true);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: one arrives when the path changes.
+  useEffect(() => {
+    if (isFirst.current) {
+      isFirst.current = false;
+      return;
+    }
+    // By then a page that is fetched first is drawn as a rule, and has said its title.
+    const timer = setTimeout(() => {
+      const page = document.getElementById('page');
+      if (page && !page.contains(document.activeElement)) page.focus({ preventScroll: true });
+      setSaid(document.title);
+    }, 150);
+    return () => clearTimeout(timer);
+  }, [path]);
+  return said;
 }
 
 function MemberMenu() {

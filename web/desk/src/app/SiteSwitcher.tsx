@@ -3,13 +3,14 @@ import { ChevronsUpDown } from 'lucide-react';
 import { Dialog, DropdownMenu } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
 import { Refusal } from '../lib/api';
+import { LANGUAGES, languageName } from '../lib/languages';
 import { clock, day } from '../lib/time';
 import { addSite, changeSite, removedSitesQuery, removeSite, restoreSite, type Site, sitesQuery } from '../session/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
+import { SelectField, TextField } from '../ui/Field';
 import { Refused } from '../ui/Panel';
-import { useDesk } from './desk';
 
 const ITEM = 'flex min-h-8 cursor-pointer items-center gap-3 rounded px-2 outline-none data-[highlighted]:bg-selectwash';
 
@@ -31,9 +32,9 @@ export function SiteSwitcher() {
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="start" sideOffset={6} className="z-50 min-w-64 rounded border border-ink bg-sheet p-1 shadow-lg">
-            <DropdownMenu.RadioGroup value={site.id} onValueChange={chooseSite}>
+            <DropdownMenu.RadioGroup value={site.key} onValueChange={(key) => chooseSite(key)}>
               {sites?.map((s) => (
-                <DropdownMenu.RadioItem key={s.id} value={s.id} className={`${ITEM} data-[state=checked]:font-semibold`}>
+                <DropdownMenu.RadioItem key={s.id} value={s.key} className={`${ITEM} data-[state=checked]:font-semibold`}>
                   {s.name} <span className="ms-auto text-[12px] font-normal text-soft">{new URL(s.homeAddress).host}</span>
                 </DropdownMenu.RadioItem>
               ))}
@@ -42,7 +43,7 @@ export function SiteSwitcher() {
               <>
                 <DropdownMenu.Separator className="my-1 h-px bg-hair" />
                 <DropdownMenu.Item className={ITEM} onSelect={() => setOpen('this')}>
-                  Change what this site is
+                  Site settings
                 </DropdownMenu.Item>
                 <DropdownMenu.Item className={ITEM} onSelect={() => setOpen('new')}>
                   Add a site
@@ -59,12 +60,12 @@ export function SiteSwitcher() {
               aria-describedby={undefined}
               className="fixed top-14 left-4 z-50 w-[400px] max-w-[calc(100vw-32px)] rounded border border-ink bg-sheet p-4 shadow-lg"
             >
-              <Dialog.Title className="mb-3 text-[16px] leading-6">{open === 'new' ? 'Add a site' : 'What this site is'}</Dialog.Title>
+              <Dialog.Title className="mb-3 text-[16px] leading-6">{open === 'new' ? 'Add a site' : 'Site settings'}</Dialog.Title>
               <SiteForm
                 site={open === 'this' ? site : undefined}
                 onSaved={(saved) => {
                   setOpen(undefined);
-                  chooseSite(saved.id);
+                  if (saved.key !== site.key) chooseSite(saved.key);
                 }}
                 onClose={() => setOpen(undefined)}
               />
@@ -75,15 +76,15 @@ export function SiteSwitcher() {
                   onRemoved={() => {
                     setOpen(undefined);
                     const next = sites?.find((s) => s.id !== site.id);
-                    if (next) chooseSite(next.id);
+                    if (next) chooseSite(next.key);
                   }}
                 />
               )}
               {open === 'new' && (
                 <RemovedSites
-                  onBack={(id) => {
+                  onBack={(key) => {
                     setOpen(undefined);
-                    chooseSite(id);
+                    chooseSite(key);
                   }}
                 />
               )}
@@ -130,7 +131,7 @@ function RemoveSite({ site, isOnly, onRemoved }: { site: Site; isOnly: boolean; 
             <Button kind="danger" type="submit" disabled={typed.trim() !== site.name || remove.isPending}>
               Remove {site.name}
             </Button>
-            <Button onClick={() => setAsked(false)}>Keep it</Button>
+            <Button onClick={() => setAsked(false)}>Cancel</Button>
           </p>
         </form>
       ) : (
@@ -145,7 +146,7 @@ function RemoveSite({ site, isOnly, onRemoved }: { site: Site; isOnly: boolean; 
 }
 
 /** Sites removed within the last day, each with the way back. */
-function RemovedSites({ onBack }: { onBack(siteId: string): void }) {
+function RemovedSites({ onBack }: { onBack(siteKey: string): void }) {
   const queries = useQueryClient();
   const { data: removed } = useQuery(removedSitesQuery);
   const restore = useMutation({
@@ -153,7 +154,7 @@ function RemovedSites({ onBack }: { onBack(siteId: string): void }) {
     onSuccess: async (site) => {
       await queries.invalidateQueries({ queryKey: ['sites'] });
       await queries.invalidateQueries({ queryKey: ['removed-sites'] });
-      onBack(site.id);
+      onBack(site.key);
     },
   });
   if (!removed?.length) return null;
@@ -169,7 +170,7 @@ function RemovedSites({ onBack }: { onBack(siteId: string): void }) {
             </span>
           </span>
           <Button onClick={() => restore.mutate(site.id)} disabled={restore.isPending}>
-            Take it back
+            Restore site
           </Button>
         </p>
       ))}
@@ -179,6 +180,17 @@ function RemovedSites({ onBack }: { onBack(siteId: string): void }) {
 }
 
 const ZONES = Intl.supportedValuesOf('timeZone');
+const KNOWN: readonly string[] = LANGUAGES;
+const OTHER = 'other';
+
+/** The browser's own language, without its region. */
+const own = () => navigator.language.split('-')[0] ?? 'en';
+
+/** A typed host as an address; on one's own machine without encryption, as nothing is there. */
+export const withScheme = (typed: string) =>
+  typed === '' || /^[a-z][a-z0-9+.-]*:\/\//i.test(typed)
+    ? typed
+    : `${/^(localhost|127\.0\.0\.1)(:|\/|$)/.test(typed) ? 'http' : 'https'}://${typed}`;
 
 /** Name, address, time zone and language of a site; a new one takes the browser's own zone. */
 export function SiteForm({ site, onSaved, onClose }: { site: Site | undefined; onSaved(site: Site): void; onClose?(): void }) {
@@ -190,13 +202,22 @@ export function SiteForm({ site, onSaved, onClose }: { site: Site | undefined; o
       onSaved(saved);
     },
   });
+  const [language, setLanguage] = useState(() =>
+    KNOWN.includes(site?.language ?? own()) ? (site?.language ?? own()) : site ? OTHER : 'en',
+  );
+  const zone = site?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone;
   const wrong = save.error instanceof Refusal ? save.error : undefined;
   const error = (field: string) => (wrong?.field === field ? wrong.message : undefined);
   function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const typed = new FormData(event.currentTarget);
     const text = (name: string) => String(typed.get(name)).trim();
-    save.mutate({ name: text('name'), homeAddress: text('homeAddress'), timeZone: text('timeZone'), language: text('language') });
+    save.mutate({
+      name: text('name'),
+      homeAddress: withScheme(text('homeAddress')),
+      timeZone: text('timeZone'),
+      language: language === OTHER ? text('language') : language,
+    });
   }
   return (
     <form onSubmit={submit} className="grid gap-3" noValidate>
@@ -204,37 +225,44 @@ export function SiteForm({ site, onSaved, onClose }: { site: Site | undefined; o
       <TextField
         label="Address"
         name="homeAddress"
-        type="url"
-        placeholder="https://"
+        inputMode="url"
+        placeholder="shop.example"
+        hint="A host is enough."
         defaultValue={site?.homeAddress}
         error={error('homeAddress')}
       />
-      <TextField
-        label="Time zone"
-        name="timeZone"
-        list="zones"
-        defaultValue={site?.timeZone ?? Intl.DateTimeFormat().resolvedOptions().timeZone}
-        hint="Dates and hours of everything on this site follow it."
-        error={error('timeZone')}
-      />
-      <datalist id="zones">
-        {ZONES.map((zone) => (
-          <option key={zone} value={zone} />
-        ))}
-      </datalist>
-      <TextField
+      <label className="grid gap-1">
+        <span className="font-semibold">Time zone</span>
+        <select name="timeZone" defaultValue={zone} className="w-full">
+          {(ZONES.includes(zone) ? ZONES : [zone, ...ZONES]).map((z) => (
+            <option key={z}>{z}</option>
+          ))}
+        </select>
+        <span className="text-[12px] leading-4 text-soft">Dates and hours of everything on this site follow it.</span>
+        {error('timeZone') && <span className="text-[12px] leading-4 text-bad">{error('timeZone')}</span>}
+      </label>
+      <SelectField
         label="Language"
-        name="language"
-        defaultValue={site?.language ?? 'en'}
-        hint="As a tag: en, de, pt-BR."
-        error={error('language')}
+        value={language}
+        choices={[...KNOWN.map((l) => [l, languageName(l)] as const), [OTHER, 'Another one'] as const]}
+        onChoose={setLanguage}
       />
+      {language === OTHER && (
+        <TextField
+          label="Which one"
+          name="language"
+          defaultValue={site?.language}
+          placeholder="pt-BR"
+          hint="As a language tag: sv, pt-BR."
+          error={error('language')}
+        />
+      )}
       {!wrong?.field && <Refused error={save.error} />}
       <p className="flex gap-2">
         <Button type="submit" kind="primary" disabled={save.isPending}>
-          {site ? 'Save' : 'Add the site'}
+          {site ? 'Save site' : 'Add site'}
         </Button>
-        {onClose && <Button onClick={onClose}>Leave it</Button>}
+        {onClose && <Button onClick={onClose}>Cancel</Button>}
       </p>
     </form>
   );

@@ -1,13 +1,14 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from '@tanstack/react-router';
 import type { Listing } from '../callouts/listing';
-import type { PlannedPage, Visitor } from '../rehearsal/model';
 import type { SheetSearch } from '../runsheet/api';
 import { RunSheetPage } from '../runsheet/RunSheetPage';
 import { Failed } from '../ui/Notice';
-import { Gate } from './Gate';
+import type { PlannedPage, Visitor } from '../visits/model';
+import { baseOf } from './address';
+import { Shell } from './Shell';
 
 const root = createRootRoute({
-  component: Gate,
+  component: Shell,
   notFoundComponent: () => <p className="p-6">There is no such page at the desk. Choose a section above.</p>,
   errorComponent: ({ error, reset }) => <Failed error={error} again={reset} />,
 });
@@ -124,13 +125,13 @@ const install = createRoute({
   component: lazyRouteComponent(() => import('../install/InstallPage'), 'InstallPage'),
 });
 
-export const router = createRouter({
-  routeTree: root.addChildren([runSheet, rehearsal, callouts, composer, audience, ledger, install]),
-  defaultPreload: 'intent',
-});
+const routeTree = root.addChildren([runSheet, rehearsal, callouts, composer, audience, ledger, install]);
+
+/** The pages of one site; its key stands before each of them in the address. */
+export const routerOf = (siteKey: string) => createRouter({ routeTree, basepath: baseOf(siteKey), defaultPreload: 'intent' });
 
 declare module '@tanstack/react-router' {
   interface Register {
-    router: typeof router;
+    router: ReturnType<typeof routerOf>;
   }
 }

@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
-import { useDesk } from '../app/desk';
 import { groupsQuery, segmentsQuery } from '../callouts/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { GroupPanel } from './GroupPanel';
@@ -24,6 +25,7 @@ export function AudiencePage() {
   const search = useSearch({ from: '/audience' });
   const navigate = useNavigate({ from: '/audience' });
   const view = search.view ?? 'segments';
+  useTitle('Audience');
   const { data: segments } = useQuery(segmentsQuery(site.id));
   const { data: groups } = useQuery(groupsQuery(site.id));
   const put = (change: Partial<typeof search>) => void navigate({ search: (before) => ({ ...before, ...change }) });

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
-import { pagesQuery } from '../composer/api';
-import { KnownPages, Patterns } from '../composer/WhereEditor';
+import { pagesQuery } from '../catalogue/api';
+import { KnownPages, Patterns } from '../catalogue/Patterns';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useDesk } from '../app/desk';
 import { groupsQuery } from '../callouts/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Failed, Waiting } from '../ui/Notice';
 import { Refused } from '../ui/Panel';

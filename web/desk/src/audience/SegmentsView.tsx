@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import { segmentsQuery } from '../callouts/api';
 import { useNames } from '../callouts/useNames';
 import { type Rule, ruleWords } from '../callouts/who';
 import { clock, day } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { Failed, Waiting } from '../ui/Notice';
 import { type Segment, sizeQuery } from './api';
 

@@ -1,12 +1,12 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
-import { useDesk } from '../app/desk';
 import { ago, clock, day, pageClock } from '../lib/time';
 import { useNow } from '../lib/useNow';
-import { fetchJourney } from '../rehearsal/api';
-import { trimmed } from '../rehearsal/model';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Panel, Refused, Section } from '../ui/Panel';
+import { fetchJourney } from '../visits/api';
+import { trimmed } from '../visits/model';
 import { visitorQuery } from './api';
 import { VisitorLine } from './VisitorLine';
 
@@ -52,7 +52,7 @@ export function VisitorPanel({ visitorId, onClose }: { visitorId: string; onClos
               <ul>
                 {data.did.map((d) => (
                   <li key={d.eventId} className="py-0.5">
-                    <Link to="/ledger" search={{ panel: 'event', id: d.eventId }} className="text-cobalt hover:underline">
+                    <Link to="/ledger" search={{ panel: 'event', event: d.eventId }} className="text-cobalt hover:underline">
                       {d.kind}
                       {d.about && `, ${d.about}`}
                     </Link>{' '}

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import { languageName } from '../lib/languages';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { visitorsQuery } from './api';

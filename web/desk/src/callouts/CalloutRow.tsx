@@ -1,11 +1,12 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { type UseMutationResult, useMutation, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { Ellipsis } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useDesk } from '../app/desk';
 import type { Schema } from '../lib/api';
 import { ago, clock, day } from '../lib/time';
+import { say } from '../lib/toasts';
 import { useNow } from '../lib/useNow';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { ShapeSign } from '../ui/ShapeSign';
 import { StateSign } from '../ui/StateSign';
@@ -107,12 +108,24 @@ function Figure({ value, of }: { value: number; of?: number }) {
   );
 }
 
+/** What is said of a move, and the move that takes it back. */
+const DONE: Record<Move, readonly [words: string, back: Move | undefined]> = {
+  pause: ['Paused', 'resume'],
+  resume: ['Resumed', 'pause'],
+  archive: ['Archived', 'restore'],
+  restore: ['Restored', 'archive'],
+};
+
 function Acts({ row }: { row: CalloutListItem }) {
   const { site, member } = useDesk();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const move = useMutation({
+  const move: UseMutationResult<unknown, Error, Move> = useMutation({
     mutationFn: (m: Move) => moveCallout(site.id, row.id, m),
+    onSuccess: (_, m) => {
+      const [words, back] = DONE[m];
+      say(`${words} “${row.name}”.`, { act: back && { words: 'Undo', run: () => move.mutate(back) } });
+    },
     onSettled: () => void queries.invalidateQueries({ queryKey: ['callouts'] }),
   });
   const copy = useMutation({

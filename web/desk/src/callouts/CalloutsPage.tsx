@@ -1,8 +1,9 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
 import { Failed, Waiting } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { calloutsQuery, startCallout } from './api';
@@ -27,6 +28,7 @@ export function CalloutsPage() {
   const { site, member } = useDesk();
   const listing = useSearch({ from: '/callouts' });
   const navigate = useNavigate({ from: '/callouts' });
+  useTitle('Callouts');
   const list = useQuery(calloutsQuery(site.id, listing.archived ?? false));
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const put = (change: Listing) => void navigate({ search: (before) => ({ ...before, ...change }), replace: true });

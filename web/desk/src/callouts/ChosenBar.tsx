@@ -1,8 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
-import { useDesk } from '../app/desk';
 import { Refusal } from '../lib/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { type CalloutListItem, duplicateCallout, groupCallout, type Move, moveCallout } from './api';

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { useDesk } from '../app/desk';
+import { useDesk } from '../session/desk';
 import { ShapeSign } from '../ui/ShapeSign';
 import { adviceQuery, type Brief, readyQuery } from './api';
 import { KIND_ORDER, KINDS } from './words';

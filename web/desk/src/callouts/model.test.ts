@@ -22,16 +22,14 @@ const text = (facet: string, brief = BRIEF) =>
 describe('a brief', () => {
   it('reads as sentences, its start values in words', () => {
     expect(text('say')).toBe(
-      "Tell them ‹name› ‹from place› bought, with how long ago, beside the product's picture, linked to the product's page, in the site's own language.",
+      "Say ‹name› ‹from place› bought, with how long ago, beside the product's picture, linked to the product's page, in the site's own language.",
     );
-    expect(text('from')).toBe(
-      'Take events of Checkout from the last 7 days, whose category is Kits, from anywhere; stay silent below 3 events.',
-    );
-    expect(text('where')).toBe('Show it on every page, beside others of its kind.');
+    expect(text('from')).toBe('Use events from Checkout in the last 7 days, whose category is Kits, from anywhere. Show from 3 events.');
+    expect(text('where')).toBe('Show it on every page, together with site-wide callouts.');
     expect(text('who')).toBe('For everybody, on every device.');
-    expect(text('when')).toBe('It appears 6 seconds after arrival, in one turn, at any date and hour.');
+    expect(text('when')).toBe('It appears 6 seconds after arrival, in one turn, at any time.');
     expect(text('often')).toBe(
-      'At most once a visit, in 4 visits a week; a close hushes the site for 24 hours and keeps it away no longer than the hush. It waits its turn at priority 5, nobody held back.',
+      'Show it once a visit, in up to 4 visits a week. After a close, the site stays quiet for 24 hours, and this one may come back after that. When several are due, it goes at priority 5. It is shown to everyone it is for.',
     );
     expect(text('look')).toBe('Drawn as a slip, bottom left, in #9C3517 on #FFFFFF, for 7 seconds, with a close mark.');
   });
@@ -42,7 +40,7 @@ describe('a brief', () => {
 
   it('names pages it is never shown on', () => {
     expect(text('where', { ...BRIEF, where: { ...BRIEF.where, includes: ['/shop/**'], excludes: ['/shop/sale'] } })).toBe(
-      'Show it on /shop/**, never on /shop/sale, beside others of its kind.',
+      'Show it on /shop/**, never on /shop/sale, together with site-wide callouts.',
     );
   });
 
@@ -65,7 +63,7 @@ describe('the words of a brief', () => {
   });
 
   it('show tokens as words and drop the marks', () => {
-    expect(messageWords('**{{ name }}** saw [this](/x)')).toBe('‹name› saw this');
+    expect(messageWords('**{{ name }}** *saw* ++it++ [this](/x) 5 \\* 3')).toBe('‹name› saw it this 5 * 3');
     expect(messageWords('{{ number }} {{ number | plural: one: "person has", other: "people have" }} looked')).toBe(
       '‹number› people have looked',
     );
@@ -83,15 +81,15 @@ describe('the kinds of a brief', () => {
   it('each say what they draw on', () => {
     expect(of({ kind: 'notice' })).toBe('It needs no events: the words are all there is.');
     expect(of({ kind: 'headcount' }, { windowMinutes: null })).toBe(
-      'Count who is here now on the pages where it shows; stay silent below 3 visitors.',
+      'Count who is here now on the pages where it shows. Show from 3 visitors.',
     );
-    expect(of({ kind: 'tally' }, { measure: 'people' })).toContain('Count people, each once, of Checkout in the last 7 days');
+    expect(of({ kind: 'tally' }, { measure: 'people' })).toContain('Count people, each once, from Checkout in the last 7 days');
     expect(of({ kind: 'tally' }, { measure: 'pageViews', pages: ['/shop'] })).toBe(
-      'Count page views of /shop in the last 7 days; stay silent below 3 looks.',
+      'Count page views of /shop in the last 7 days. Show from 3 views.',
     );
     expect(of({ kind: 'remainder' })).toContain('at 5 left or fewer');
     expect(of({ kind: 'quote' })).toContain('with 4 stars or more');
-    expect(of({ kind: 'standing' })).toBe('Take the newest total of Checkout; stay silent below 3.');
+    expect(of({ kind: 'standing' })).toBe('Use the newest total of Checkout. Show from 3.');
   });
 });
 

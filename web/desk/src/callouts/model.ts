@@ -62,7 +62,7 @@ export function readBrief(brief: Brief, names: Names): Sentence[] {
 function sayParts(brief: Brief): Part[] {
   const { say } = brief;
   return [
-    'Tell them ',
+    'Say ',
     p('say.message', messageWords(say.message) || 'nothing yet'),
     ...(say.detail ? [' and ', p('say.detail', messageWords(say.detail))] : []),
     ', with ',
@@ -104,7 +104,7 @@ function fromParts(brief: Brief, sources: readonly Source[]): Part[] {
   const { kind, from } = brief;
   const chosen = p('from.sources', sourceWords(brief, sources));
   const window = p('from.window', windowWords(from.windowMinutes));
-  const least = (noun: string): Part[] => ['; stay silent below ', p('from.least', plural(from.leastNumber, noun)), '.'];
+  const least = (noun: string): Part[] => ['. Show from ', p('from.least', plural(from.leastNumber, noun)), '.'];
   const about: Part[] = from.ofThisPage ? [', ', p('from.page', "about this page's product")] : [];
   switch (kind) {
     case 'notice':
@@ -126,12 +126,12 @@ function fromParts(brief: Brief, sources: readonly Source[]): Part[] {
             p('from.pages', countedPages(brief)),
             ' in ',
             window,
-            ...least('look'),
+            ...least('view'),
           ]
         : [
             'Count ',
             p('from.measure', MEASURES[from.measure]),
-            ' of ',
+            ' from ',
             chosen,
             ' in ',
             window,
@@ -146,7 +146,7 @@ function fromParts(brief: Brief, sources: readonly Source[]): Part[] {
           ];
     case 'remainder':
       return [
-        'Take stock levels of ',
+        'Use stock levels from ',
         chosen,
         ' at ',
         p('from.left', `${from.mostLeft} left or fewer`),
@@ -156,12 +156,12 @@ function fromParts(brief: Brief, sources: readonly Source[]): Part[] {
         '.',
       ];
     case 'standing':
-      return ['Take the newest total of ', chosen, '; stay silent below ', p('from.least', from.leastNumber.toLocaleString('en-GB')), '.'];
+      return ['Use the newest total of ', chosen, '. Show from ', p('from.least', from.leastNumber.toLocaleString('en-GB')), '.'];
     default:
       return [
-        kind === 'quote' ? 'Take words of ' : 'Take events of ',
+        kind === 'quote' ? 'Use reviews from ' : 'Use events from ',
         chosen,
-        ' from ',
+        ' in ',
         window,
         ...(kind === 'quote'
           ? [' with ', p('from.stars', from.leastStars > 0 ? `${from.leastStars} stars or more` : 'any stars or none')]
@@ -184,7 +184,7 @@ function whereParts({ where }: Brief, groups: readonly Named[]): Part[] {
     p('where', pages),
     ...(where.excludes.length > 0 ? [', never on ', p('where.excludes', pageWords(where.excludes))] : []),
     ', ',
-    p('where.replaces', where.replaces ? 'in place of wider ones of its kind' : 'beside others of its kind'),
+    p('where.replaces', where.replaces ? 'in place of site-wide ones of its kind' : 'together with site-wide callouts'),
     '.',
   ];
 }
@@ -205,19 +205,24 @@ function whenParts({ when }: Brief): Part[] {
 function oftenParts({ howOften, priority, holdbackPercent }: Brief, sources: readonly Source[]): Part[] {
   const goals = howOften.goals.map((id) => sources.find((s) => s.id === id)?.name ?? 'a source that is gone');
   return [
-    'At most ',
+    'Show it ',
     p('often.repeat', repeatWords(howOften)),
-    '; a close hushes the site for ',
+    '. After a close, the site stays quiet for ',
     p('often.hush', plural(howOften.hushHours, 'hour')),
-    ' and keeps it away ',
-    p('often.afterClose', pauseWords(howOften.afterClose)),
+    ', and this one ',
+    p('often.afterClose', pauseWords(howOften.afterClose, 'may come back after that')),
     ...(goals.length > 0
-      ? ['; success (', p('often.goals', goals.join(', ')), ') keeps it away ', p('often.afterSuccess', pauseWords(howOften.afterSuccess))]
+      ? [
+          '. After a success (',
+          p('often.goals', goals.join(', ')),
+          ') it ',
+          p('often.afterSuccess', pauseWords(howOften.afterSuccess, 'goes on as before')),
+        ]
       : []),
-    '. It waits its turn at ',
+    '. When several are due, it goes at ',
     p('often.priority', `priority ${priority}`),
-    holdbackPercent > 0 ? ', with ' : ', ',
-    p('often.holdback', holdbackPercent > 0 ? `${holdbackPercent} % of visitors held back` : 'nobody held back'),
+    '. It is ',
+    p('often.holdback', holdbackPercent > 0 ? `held back from ${holdbackPercent} % of visitors` : 'shown to everyone it is for'),
     '.',
   ];
 }

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import { answered, client, Refusal } from '../lib/api';
+import { useDesk } from '../session/desk';
 import { type Brief, calloutQuery } from './api';
 
 /** What is to become of a changed brief. */

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
+import { useDesk } from '../session/desk';
 import { groupsQuery, segmentsQuery, sourcesQuery } from './api';
 import { type Names, NO_NAMES } from './model';
 

@@ -34,7 +34,7 @@ function oneTrigger({ kind, number, target }: Trigger): string {
     case 'seconds':
       return number === 0 ? 'on arrival' : `${plural(number, 'second')} after arrival`;
     case 'idle':
-      return `after ${plural(number, 'second')} of rest`;
+      return `after ${plural(number, 'second')} without a move`;
     case 'scroll':
       return `at ${number} % of the page`;
     case 'inView':
@@ -73,7 +73,10 @@ export const WEEKDAYS = Object.keys(DAYS) as (keyof typeof DAYS)[];
 /** A weekday in short. */
 export const dayName = (day: string) => DAYS[day as keyof typeof DAYS] ?? day;
 
-const date = (local: string) => `${local.slice(8, 10)}.${local.slice(5, 7)}. ${local.slice(11, 16)}`;
+const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+
+// On the site's own clock, so no time zone may move it.
+const date = (local: string) => `${Number(local.slice(8, 10))} ${MONTHS[Number(local.slice(5, 7)) - 1]} ${local.slice(11, 16)}`;
 
 /** The dates and hours, as a clause. */
 export function scheduleWords({ from, until, hours, eventStarts, eventEnds, untilEvent }: When['schedule']): string {
@@ -83,5 +86,5 @@ export function scheduleWords({ from, until, hours, eventStarts, eventEnds, unti
   const event = untilEvent === 'ends' ? (eventEnds ?? eventStarts) : eventStarts;
   if (event) parts.push(`until the event ${untilEvent} on ${date(event)}`);
   if (hours.length > 0) parts.push(hours.map((h) => `${dayName(h.day)} ${h.from.slice(0, 5)}–${h.until.slice(0, 5)}`).join(', '));
-  return parts.length === 0 ? 'at any date and hour' : parts.join(', ');
+  return parts.length === 0 ? 'at any time' : parts.join(', ');
 }

@@ -15,7 +15,8 @@ export function messageWords(message: string): string {
   return message
     .replace(/\{\{[^}]*\bplural:[^}]*\bother:\s*"([^"]*)"[^}]*\}\}/g, '$1')
     .replace(/\{\{\s*(\w+)[^}]*\}\}/g, (_, token: string) => `‹${token.replace(/_/g, ' ')}›`)
-    .replace(/\*\*|__/g, '')
+    .replace(/(?<!\\)(\*\*|\*|\+\+|__)/g, '')
+    .replace(/\\([!-/:-@[-`{-~])/g, '$1')
     .replace(/\[([^\]]*)\]\([^)]*\)/g, '$1')
     .trim();
 }
@@ -34,7 +35,7 @@ export const comparisonWords = (comparison: keyof typeof COMPARISONS) => COMPARI
 
 /** "whose category is Kits": the conditions as a clause. */
 export function conditionWords(from: Brief['from']): string {
-  if (from.conditions.length === 0) return 'whatever they are about';
+  if (from.conditions.length === 0) return 'about anything';
   const clauses = from.conditions.map(
     (c) => `${c.field} ${comparisonWords(c.comparison)}${c.comparison === 'filled' ? '' : ` ${c.value}`}`,
   );
@@ -133,20 +134,20 @@ export function repeatWords({ unit, every, mostVisits, mostPerWeek, untilClicked
         ? 'once a visit'
         : unit === 'ever'
           ? 'once and never again'
-          : `once in ${every === 1 ? 'a ' : ''}${unitWords(unit, every)}`;
+          : `once every ${unitWords(unit, every)}`;
   return [
     base,
-    mostPerWeek === null ? '' : `in ${plural(mostPerWeek, 'visit')} a week`,
-    mostVisits === null ? '' : `${plural(mostVisits, 'visit')} in all`,
+    mostPerWeek === null ? '' : `in up to ${plural(mostPerWeek, 'visit')} a week`,
+    mostVisits === null ? '' : `in up to ${plural(mostVisits, 'visit')} in all`,
     untilClicked ? 'until clicked' : '',
   ]
     .filter(Boolean)
     .join(', ');
 }
 
-/** How long it stays away after a close or a success. */
-export function pauseWords({ unit, number }: Brief['howOften']['afterClose']): string {
-  if (unit === 'ever') return 'for good';
-  if (unit === 'pageView' || unit === 'visit') return 'no longer than the hush';
-  return `for ${unitWords(unit, number)}`;
+/** How long it stays away after a close or a success, as a verb; what is said where it does not. */
+export function pauseWords({ unit, number }: Brief['howOften']['afterClose'], none: string): string {
+  if (unit === 'ever') return 'stays away for good';
+  if (unit === 'pageView' || unit === 'visit') return none;
+  return `stays away for ${unitWords(unit, number)}`;
 }

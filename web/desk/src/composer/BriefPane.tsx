@@ -24,7 +24,7 @@ export function BriefPane({
   problems,
   mayEdit,
   openAt,
-  epoch,
+  onLeft,
   colleagues,
   onOpen,
   onChange,
@@ -34,32 +34,39 @@ export function BriefPane({
   names: Names;
   problems: readonly Schema<'ProblemView'>[];
   mayEdit: boolean;
-  /** The facet whose first phrase is open at first. */
+  /** The facet whose first phrase is to be opened. */
   openAt: string | undefined;
-  /** Grows whenever the brief changes from elsewhere than its editors, which then begin anew. */
-  epoch: number;
+  /** Is told that one has gone on from there, so that it can be asked for again. */
+  onLeft(): void;
   /** Who else is at which facet. */
   colleagues: readonly { name: string; facet: string }[];
   /** Is told which facet is being worked on. */
   onOpen(facet: string | undefined): void;
   onChange(brief: Brief): void;
 }) {
-  const [open, setOpen] = useState<string | undefined>(() =>
-    mayEdit
-      ? readBrief(brief, names)
-          .find((s) => s.facet === openAt)
-          ?.parts.find((p) => typeof p !== 'string')?.key
-      : undefined,
-  );
+  const [open, setOpen] = useState<string>();
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a facet is opened when it is asked for, not again when the brief changes.
+  useEffect(() => {
+    if (!openAt) return;
+    const phrase = readBrief(brief, names)
+      .find((s) => s.facet === openAt)
+      ?.parts.find((p) => typeof p !== 'string');
+    if (mayEdit && phrase && typeof phrase !== 'string') setOpen(phrase.key);
+  }, [openAt]);
   const pane = useRef<HTMLDivElement>(null);
   const changed = changedPhrases(brief, live);
   const openFacet = readBrief(brief, names).find((s) => s.parts.some((p) => typeof p !== 'string' && p.key === open))?.facet;
   // biome-ignore lint/correctness/useExhaustiveDependencies: only where one works is told, not who listens.
   useEffect(() => onOpen(openFacet), [openFacet]);
 
+  function turnTo(key: string | undefined) {
+    setOpen(key);
+    if (openAt) onLeft();
+  }
+
   function close() {
     const key = open;
-    setOpen(undefined);
+    turnTo(undefined);
     requestAnimationFrame(() => pane.current?.querySelector<HTMLElement>(`[data-phrase="${key}"]`)?.focus());
   }
 
@@ -93,7 +100,7 @@ export function BriefPane({
                       isOpen={open === part.key}
                       changed={changed.includes(part.key)}
                       disabled={!mayEdit}
-                      onOpen={() => setOpen(open === part.key ? undefined : part.key)}
+                      onOpen={() => turnTo(open === part.key ? undefined : part.key)}
                     >
                       {part.words}
                     </Phrase>
@@ -123,7 +130,7 @@ export function BriefPane({
             ))}
             {opened && typeof opened !== 'string' && (
               <Editor label={opened.words} onClose={close}>
-                <PhraseEditor key={`${opened.key}:${epoch}`} phrase={opened.key} brief={brief} names={names} onChange={onChange} />
+                <PhraseEditor key={opened.key} phrase={opened.key} brief={brief} names={names} onChange={onChange} />
               </Editor>
             )}
           </section>

@@ -1,23 +1,26 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link, useParams, useSearch } from '@tanstack/react-router';
+import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
-import { useDesk } from '../app/desk';
 import { type Callout, calloutQuery } from '../callouts/api';
+import { changedPhrases } from '../callouts/model';
 import { useNames } from '../callouts/useNames';
 import { KINDS } from '../callouts/words';
+import { pagesQuery } from '../catalogue/api';
+import { isTyping } from '../lib/keys';
 import { usePeople, useTurnedTo } from '../lib/people';
 import { clock } from '../lib/time';
-import { plannedPage } from '../rehearsal/model';
-import { useTrial } from '../rehearsal/useTrial';
-import { ReplayPane } from '../replay';
+import { ReplayPane } from '../replay/ReplayPane';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { Refused } from '../ui/Panel';
 import { StateSign } from '../ui/StateSign';
-import { pagesQuery } from './api';
+import { plannedPage } from '../visits/model';
+import { useTrial } from '../visits/useTrial';
 import { BriefPane } from './BriefPane';
 import { EvidencePane } from './EvidencePane';
 import { PublishButton } from './PublishButton';
@@ -44,8 +47,10 @@ function Composer({ callout }: { callout: Callout }) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
   const names = useNames();
-  const { draft, edit, undo, redo, epoch, canUndo, canRedo, saving, save, settle } = useDraft(site.id, callout);
+  const { draft, edit, undo, redo, canUndo, canRedo, saving, save, settle } = useDraft(site.id, callout);
+  useTitle(draft.name);
   const { open } = useSearch({ from: '/callouts/$calloutId' });
+  const navigate = useNavigate({ from: '/callouts/$calloutId' });
   const [facet, setFacet] = useState<string>();
   const [showsRevisions, setShowsRevisions] = useState(false);
   const people = usePeople();
@@ -54,7 +59,11 @@ function Composer({ callout }: { callout: Callout }) {
   const here = people.all.filter((c) => c.memberId !== member.id && c.place.startsWith(`callout:${callout.id}`));
   const { data: match } = useQuery(pagesQuery(site.id, draft.brief.where));
   const [chosenPath, setPath] = useState<string>();
-  const path = chosenPath ?? match?.pages.find((p) => p.shown)?.path ?? draft.brief.where.includes.find((p) => ONE_PAGE.test(p)) ?? '/';
+  const path =
+    chosenPath ??
+    (match?.pages.find((p) => p.shown && !p.quietBy) ?? match?.pages.find((p) => p.shown))?.path ??
+    draft.brief.where.includes.find((p) => ONE_PAGE.test(p)) ??
+    '/';
   const mayEdit = mayAct(member.role, 'editor') && callout.state !== 'archived';
   const version = callout.draftVersion;
   const languages = draft.brief.say.translations.map((t) => t.language).filter(Boolean);
@@ -70,7 +79,8 @@ function Composer({ callout }: { callout: Callout }) {
     if (!(event.ctrlKey || event.metaKey) || event.altKey || !mayEdit) return;
     const key = event.key.toLowerCase();
     if (key !== 'z' && key !== 'y') return;
-    // Also within a field: what is undone is the draft, and the field shows the draft.
+    // A field that is no part of the draft keeps its own way back; in the brief what is undone is the draft, which the fields show.
+    if (event.defaultPrevented || (isTyping(event.target) && !(event.target as Element).closest('[data-draft]'))) return;
     event.preventDefault();
     if (key === 'y' || event.shiftKey) redo();
     else undo();
@@ -93,6 +103,7 @@ function Composer({ callout }: { callout: Callout }) {
         </Link>
         <h1 className="min-w-0">
           <input
+            data-draft
             aria-label="Name of this callout"
             value={draft.name}
             maxLength={80}
@@ -105,7 +116,13 @@ function Composer({ callout }: { callout: Callout }) {
         <span className="h-4 w-px bg-strong" />
         <StateSign state={callout.stands} />
         {callout.revision > 0 && <span className="text-soft">revision {callout.revision}</span>}
-        <SavedNote saving={saving} changedAt={callout.changedAt} onAgain={() => void save()} onReload={() => void reload()} />
+        <SavedNote
+          saving={saving}
+          hasDraft={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
+          changedAt={callout.changedAt}
+          onAgain={() => void save()}
+          onReload={() => void reload()}
+        />
         {mayEdit && (
           <span className="flex">
             <IconButton label="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
@@ -142,7 +159,7 @@ function Composer({ callout }: { callout: Callout }) {
       <Refused error={trial.error} />
       <div className="relative flex min-h-0 flex-1">
         <div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,46fr)_minmax(0,54fr)] max-md:grid-cols-1 max-md:overflow-auto">
-          <div className="min-h-0 overflow-auto bg-sheet md:border-e md:border-ink">
+          <div data-draft className="min-h-0 overflow-auto bg-sheet md:border-e md:border-ink">
             <BriefPane
               brief={draft.brief}
               live={callout.live}
@@ -151,7 +168,7 @@ function Composer({ callout }: { callout: Callout }) {
               problems={callout.revision === 0 && callout.draftVersion <= 1 ? [] : callout.problems}
               mayEdit={mayEdit}
               openAt={open}
-              epoch={epoch}
+              onLeft={() => void navigate({ search: {}, replace: true })}
               colleagues={here.map((c) => ({ name: c.name, facet: c.place.split(':')[2] ?? '' }))}
               onOpen={setFacet}
               onChange={(brief) => edit({ brief })}
@@ -179,11 +196,24 @@ function Composer({ callout }: { callout: Callout }) {
   );
 }
 
-function SavedNote({ saving, changedAt, onAgain, onReload }: { saving: Saving; changedAt: string; onAgain(): void; onReload(): void }) {
+function SavedNote({
+  saving,
+  hasDraft,
+  changedAt,
+  onAgain,
+  onReload,
+}: {
+  saving: Saving;
+  /** Whether there is anything that is not live yet. */
+  hasDraft: boolean;
+  changedAt: string;
+  onAgain(): void;
+  onReload(): void;
+}) {
   if (saving.is !== 'refused')
     return (
       <span role="status" className="text-soft">
-        {saving.is === 'saving' ? 'Saving' : `Draft saved ${clock(changedAt)}`}
+        {saving.is === 'saving' ? 'Saving' : hasDraft ? `Draft saved ${clock(changedAt)}` : 'No unpublished changes'}
       </span>
     );
   const overtaken = saving.refusal.status === 409;

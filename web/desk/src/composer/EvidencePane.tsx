@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { useDesk } from '../app/desk';
 import type { Brief } from '../callouts/api';
 import { clock, day } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { Said } from '../ui/Said';
 import { evidenceQuery } from './api';
 

@@ -2,9 +2,10 @@ import { X } from 'lucide-react';
 import type { Brief, Source } from '../callouts/api';
 import { nearWords } from '../callouts/model';
 import { comparisonWords, windowWords } from '../callouts/words';
+import { PagePatterns } from '../catalogue/PagePatterns';
+import { useRowKeys } from '../lib/useRowKeys';
 import { Button } from '../ui/Button';
 import { Choice, NumberField, Tick } from '../ui/Field';
-import { PagePatterns } from './PagePatterns';
 
 type From = Brief['from'];
 type Change = (change: Partial<From>) => void;
@@ -29,7 +30,7 @@ export function SourcesEditor({ from, sources, onChange }: { from: From; sources
         ))}
       </fieldset>
       <Tick checked={from.shuffle} onTick={(shuffle) => onChange({ shuffle })}>
-        Shuffle them, steady within a visit, so that the pace of sales cannot be read off
+        Shuffle them, so nobody can work out your sales rate; the order stays the same within a visit
       </Tick>
     </div>
   );
@@ -58,7 +59,7 @@ export function WindowEditor({ from, orNow, onChange }: { from: From; orNow: boo
         onValue={(windowMinutes) => onChange({ windowMinutes })}
       />
       <Tick checked={from.oldestDays !== null} onTick={(on) => onChange({ oldestDays: on ? 30 : null })}>
-        Leave older events aside before anything is counted
+        Ignore older events
       </Tick>
       {from.oldestDays !== null && (
         <NumberField
@@ -70,7 +71,7 @@ export function WindowEditor({ from, orNow, onChange }: { from: From; orNow: boo
           onValue={(oldestDays) => onChange({ oldestDays })}
         />
       )}
-      <p className="text-soft">What visitors read is the span truly covered, never more: "in the last 16 hours".</p>
+      <p className="text-soft">Visitors read the span the events truly cover, never more: "in the last 16 hours".</p>
     </div>
   );
 }
@@ -171,6 +172,7 @@ export function StarsEditor({ from, onChange }: { from: From; onChange: Change }
 
 /** Conditions on the events' fields. */
 export function ConditionsEditor({ from, sources, onChange }: { from: From; sources: readonly Source[]; onChange: Change }) {
+  const rows = useRowKeys(from.conditions.length);
   const fields = [...new Set(sources.filter((s) => from.sources.includes(s.id)).flatMap((s) => s.fields))];
   const offered = fields.length > 0 ? fields : ['product', 'category', 'amount'];
   const set = (place: number, change: Partial<From['conditions'][number]>) =>
@@ -189,7 +191,7 @@ export function ConditionsEditor({ from, sources, onChange }: { from: From; sour
         />
       )}
       {from.conditions.map((condition, place) => (
-        <div key={place} className="flex flex-wrap items-center gap-1">
+        <div key={rows.keys[place]} className="flex flex-wrap items-center gap-1">
           <select aria-label="Field" value={condition.field} onChange={(e) => set(place, { field: e.currentTarget.value })}>
             {[...new Set([condition.field, ...offered])].map((f) => (
               <option key={f}>{f}</option>
@@ -218,7 +220,10 @@ export function ConditionsEditor({ from, sources, onChange }: { from: From; sour
             type="button"
             aria-label="Remove this condition"
             className="grid h-8 w-8 place-items-center"
-            onClick={() => onChange({ conditions: from.conditions.filter((_, i) => i !== place) })}
+            onClick={() => {
+              rows.removed(place);
+              onChange({ conditions: from.conditions.filter((_, i) => i !== place) });
+            }}
           >
             <X className="h-4 w-4" />
           </button>
@@ -240,14 +245,14 @@ export function LeastEditor({ from, onChange }: { from: From; onChange: Change }
   return (
     <div className="grid gap-2">
       <NumberField
-        label="Stay silent below"
+        label="Show from"
         value={from.leastNumber}
         min={1}
         max={10_000}
         after="of what is counted"
         onValue={(leastNumber) => onChange({ leastNumber })}
       />
-      <p className="text-soft">Counted in the window, without tests and without the reader's own.</p>
+      <p className="text-soft">With fewer it is not shown. Tests and the reader's own events are never counted.</p>
     </div>
   );
 }

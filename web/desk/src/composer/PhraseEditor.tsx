@@ -1,6 +1,8 @@
+import { type ComponentProps, lazy, Suspense } from 'react';
 import type { Brief, Source } from '../callouts/api';
 import type { Names } from '../callouts/model';
 import { ruleOf } from '../callouts/who';
+import { Waiting } from '../ui/Notice';
 import {
   ConditionsEditor,
   CountedPagesEditor,
@@ -12,8 +14,7 @@ import {
   StarsEditor,
   WindowEditor,
 } from './FromEditors';
-import { MessageEditor } from './MessageEditor';
-import { LanguagesEditor, LinkEditor, MannerEditor, PictureEditor } from './SayEditors';
+import { LinkEditor, MannerEditor, PictureEditor } from './SayEditors';
 import { ScheduleEditor } from './ScheduleEditor';
 import {
   AfterwardsEditor,
@@ -32,6 +33,15 @@ import {
 import { TriggersEditor } from './TriggersEditor';
 import { WhereEditor } from './WhereEditor';
 import { RuleEditor } from './WhoEditor';
+
+// The editor of sentences is as large as the rest of the composer: it comes when it is wanted.
+const WordsEditor = lazy(() => import('./WordsEditor').then((m) => ({ default: m.WordsEditor })));
+
+const Words = (props: ComponentProps<typeof WordsEditor>) => (
+  <Suspense fallback={<Waiting>Fetching the editor</Waiting>}>
+    <WordsEditor {...props} />
+  </Suspense>
+);
 
 /** The control behind a phrase. */
 export function PhraseEditor({
@@ -63,15 +73,15 @@ export function PhraseEditor({
   switch (phrase) {
     case 'say.message':
     case 'say.detail':
-      return <MessageEditor {...say} tokens={tokensOf(brief, sources)} />;
+      return <Words {...say} startsWith="own" tokens={tokensOf(brief, sources)} />;
     case 'say.manner':
       return <MannerEditor kind={brief.kind} {...say} />;
     case 'say.picture':
-      return <PictureEditor {...say} />;
+      return <PictureEditor kind={brief.kind} {...say} />;
     case 'say.link':
-      return <LinkEditor {...say} />;
+      return <LinkEditor kind={brief.kind} {...say} />;
     case 'say.languages':
-      return <LanguagesEditor {...say} />;
+      return <Words {...say} startsWith="languages" tokens={tokensOf(brief, sources)} />;
     case 'from.sources':
       return <SourcesEditor {...from} />;
     case 'from.window':

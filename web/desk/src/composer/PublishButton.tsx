@@ -2,12 +2,12 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { type Callout, calloutQuery, moveCallout } from '../callouts/api';
 import { changedPhrases, readBrief } from '../callouts/model';
 import { useChange } from '../callouts/useChange';
 import { useNames } from '../callouts/useNames';
 import { Refusal } from '../lib/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { stripQuery } from '../strip/api';
 import { Button } from '../ui/Button';
@@ -33,6 +33,7 @@ export function PublishButton({
   const strip = useQuery({ ...stripQuery(site.id), enabled: open });
   const blocking = callout.problems.filter((p) => p.blocks);
   const allowed = mayAct(member.role, 'publisher');
+  const nothing = allowed && callout.state === 'live' && callout.live !== null && changes.length === 0;
   const took = (saved: Callout) => {
     queries.setQueryData(calloutQuery(site.id, callout.id).queryKey, saved);
     void queries.invalidateQueries({ queryKey: ['callouts'] });
@@ -57,7 +58,12 @@ export function PublishButton({
       )}
       <Popover.Root open={open} onOpenChange={setOpen}>
         <Popover.Trigger asChild>
-          <Button kind="primary" onClick={() => setNote(undefined)}>
+          <Button
+            kind="primary"
+            disabled={nothing}
+            title={nothing ? 'Nothing differs from what is live' : undefined}
+            onClick={() => setNote(undefined)}
+          >
             Publish
             {changes.length > 0 && (
               <span className="rounded-sm bg-marigold px-1.5 text-[12px] leading-5 text-ink">
@@ -77,9 +83,7 @@ export function PublishButton({
               <p>Your role may draft. Publishers and owners put callouts live; ask one of them to look at this one.</p>
             ) : (
               <div className="grid gap-3">
-                <h2 className="text-[17px] leading-6">
-                  {callout.revision === 0 ? 'Put it live' : `Publish revision ${callout.revision + 1}`}
-                </h2>
+                <h2 className="text-[17px] leading-6">{callout.revision === 0 ? 'Publish' : `Publish revision ${callout.revision + 1}`}</h2>
                 {strip.data && !strip.data.heardAt && (
                   <p className="font-semibold text-warn">
                     The snippet has never been heard on this site, so nobody will see it yet.{' '}
@@ -109,7 +113,7 @@ export function PublishButton({
                 )}
                 <div className="flex justify-end gap-2">
                   <Popover.Close asChild>
-                    <Button>Not yet</Button>
+                    <Button>Cancel</Button>
                   </Popover.Close>
                   <Button kind="primary" disabled={blocking.length > 0 || go.isPending} onClick={() => go.mutate()}>
                     {go.isPending ? 'Publishing' : 'Publish now'}
@@ -137,7 +141,7 @@ function Consequences({ callout, onDraft }: { callout: Callout; onDraft(brief: C
       <div>
         <h3 className="font-sans text-[13px] font-semibold tracking-normal">For a new visitor</h3>
         {data.effects.length === 0 ? (
-          <p className="text-soft">No change in timing, on any page that was looked at in the last 30 days.</p>
+          <p className="text-soft">No change in timing on any page seen in the last 30 days.</p>
         ) : (
           <ul className="max-h-[140px] overflow-auto">
             {data.effects.map((effect) => (
@@ -199,7 +203,7 @@ function Changes({ callout, changes }: { callout: Callout; changes: string[] }) 
       {changes.map((key) =>
         say(words(callout.live ?? callout.draft, key)) === say(words(callout.draft, key)) ? (
           <li key={key}>
-            {SETTLED[key] ?? 'Something behind'} “{say(words(callout.draft, key))}” is set anew.
+            {SETTLED[key] ?? 'Something behind'} “{say(words(callout.draft, key))}” is changed.
           </li>
         ) : (
           <li key={key}>

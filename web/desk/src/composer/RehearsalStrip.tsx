@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { segmentsQuery } from '../callouts/api';
 import { ControlLink } from '../callouts/ReasonLine';
 import { pageClock } from '../lib/time';
 import type { SheetSearch } from '../runsheet/api';
 import { placeOf, TICKS } from '../runsheet/axis';
+import { useDesk } from '../session/desk';
 import { Refused } from '../ui/Panel';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { rehearsalQuery } from './api';

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import type { Brief, Callout } from '../callouts/api';
 import { useNames } from '../callouts/useNames';
 import { clock, day } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { FacetTag } from '../ui/FacetTag';
 import { Panel, Refused } from '../ui/Panel';
@@ -106,10 +106,12 @@ function Diff({ diff }: { diff: FacetDiff }) {
           run.is === 'same' ? (
             run.words
           ) : run.is === 'gone' ? (
+            // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
             <del key={`${i}:${run.words}`} className="bg-badwash text-bad">
               {run.words}
             </del>
           ) : (
+            // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
             <ins key={`${i}:${run.words}`} className="bg-who font-semibold text-who-deep no-underline">
               {run.words}
             </ins>

@@ -1,7 +1,8 @@
 import { X } from 'lucide-react';
-import { useDesk } from '../app/desk';
 import type { Brief } from '../callouts/api';
 import { dayName, WEEKDAYS } from '../callouts/when';
+import { useRowKeys } from '../lib/useRowKeys';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Choice } from '../ui/Field';
 
@@ -15,6 +16,7 @@ export function ScheduleEditor({ schedule, onChange }: { schedule: Schedule; onC
   const { site } = useDesk();
   const set = (place: number, change: Partial<Span>) =>
     onChange({ hours: schedule.hours.map((h, i) => (i === place ? { ...h, ...change } : h)) });
+  const rows = useRowKeys(schedule.hours.length);
   return (
     <div className="grid gap-4">
       <p className="text-soft">All dates and hours follow the clock of {site.timeZone}.</p>
@@ -26,7 +28,7 @@ export function ScheduleEditor({ schedule, onChange }: { schedule: Schedule; onC
         <legend className="mb-1 font-semibold">Weekly hours</legend>
         {schedule.hours.length === 0 && <p className="text-soft">Every hour of the week.</p>}
         {schedule.hours.map((span, place) => (
-          <div key={place} className="flex flex-wrap items-center gap-1">
+          <div key={rows.keys[place]} className="flex flex-wrap items-center gap-1">
             <select aria-label="Day" value={span.day} onChange={(e) => set(place, { day: e.currentTarget.value as Span['day'] })}>
               {WEEKDAYS.map((day) => (
                 <option key={day} value={day}>
@@ -42,7 +44,10 @@ export function ScheduleEditor({ schedule, onChange }: { schedule: Schedule; onC
               type="button"
               aria-label={`Remove ${dayName(span.day)}`}
               className="grid h-8 w-8 place-items-center"
-              onClick={() => onChange({ hours: schedule.hours.filter((_, i) => i !== place) })}
+              onClick={() => {
+                rows.removed(place);
+                onChange({ hours: schedule.hours.filter((_, i) => i !== place) });
+              }}
             >
               <X className="h-4 w-4" />
             </button>
@@ -92,7 +97,7 @@ function Moment({ label, value, onValue }: { label: string; value: string | null
       {label}
       <input
         type="datetime-local"
-        defaultValue={value?.slice(0, 16) ?? ''}
+        value={value?.slice(0, 16) ?? ''}
         onChange={(e) => onValue(e.currentTarget.value ? `${e.currentTarget.value}:00` : null)}
       />
     </label>
@@ -104,7 +109,7 @@ function Hour({ label, value, onValue }: { label: string; value: string; onValue
     <input
       type="time"
       aria-label={label}
-      defaultValue={value.slice(0, 5)}
+      value={value.slice(0, 5)}
       onChange={(e) => e.currentTarget.value && onValue(`${e.currentTarget.value}:00`)}
     />
   );

@@ -1,6 +1,7 @@
 import type { Brief, Source } from '../callouts/api';
+import { PointedChoice } from '../catalogue/PointedChoice';
 import { Choice, NumberField, Tick } from '../ui/Field';
-import { PointedChoice } from './PointedChoice';
+import { TypedInput } from '../ui/Typed';
 
 /** The turns. */
 export function TurnsEditor({ when, onChange }: { when: Brief['when']; onChange(change: Partial<Brief['when']>): void }) {
@@ -46,7 +47,7 @@ export function RepeatEditor({ howOften, onChange }: { howOften: Brief['howOften
         choices={[
           ['pageView', 'at every page view'],
           ['visit', 'once a visit'],
-          ['hours', 'once in a number of hours'],
+          ['hours', 'once every number of hours'],
           ['days', 'once in a number of days'],
           ['weeks', 'once in a number of weeks'],
           ['months', 'once in a number of months'],
@@ -102,14 +103,14 @@ export function HushEditor({ howOften, onChange }: { howOften: Brief['howOften']
   return (
     <div className="grid gap-2">
       <NumberField
-        label="After a close, hush for"
+        label="After a close, keep the site quiet for"
         value={howOften.hushHours}
         min={0}
         max={8760}
         after="hours"
         onValue={(hushHours) => onChange({ hushHours })}
       />
-      <p className="text-soft">For that long the visitor meets nothing on the whole site but what they ask for.</p>
+      <p className="text-soft">A hush: for that long the visitor sees nothing on the whole site but what they ask for.</p>
     </div>
   );
 }
@@ -126,11 +127,11 @@ function PauseFields({ legend, none, pause, onPause }: { legend: string; none: s
         value={pause.unit === 'visit' ? 'pageView' : pause.unit}
         choices={[
           ['pageView', none],
-          ['hours', 'for a number of hours'],
-          ['days', 'for a number of days'],
-          ['weeks', 'for a number of weeks'],
-          ['months', 'for a number of months'],
-          ['ever', 'for good'],
+          ['hours', 'stays away for a number of hours'],
+          ['days', 'stays away for a number of days'],
+          ['weeks', 'stays away for a number of weeks'],
+          ['months', 'stays away for a number of months'],
+          ['ever', 'stays away for good'],
         ]}
         onChoose={(unit) => onPause({ ...pause, unit })}
       />
@@ -161,13 +162,13 @@ export function AfterwardsEditor({
   return (
     <div className="grid gap-4">
       <PauseFields
-        legend="After a close it stays away"
-        none="no longer than the site's hush"
+        legend="After a close, this callout"
+        none="may come back when the hush is over"
         pause={howOften.afterClose}
         onPause={(afterClose) => onChange({ afterClose })}
       />
       <fieldset className="grid gap-1">
-        <legend className="mb-1 font-semibold">Success is an event of the visitor's own from</legend>
+        <legend className="mb-1 font-semibold">A success is an event of the visitor's own from</legend>
         {sources.map((source) => (
           <Tick
             key={source.id}
@@ -180,8 +181,8 @@ export function AfterwardsEditor({
       </fieldset>
       {howOften.goals.length > 0 && (
         <PauseFields
-          legend="After success it stays away"
-          none="not at all"
+          legend="After a success, this callout"
+          none="goes on as before"
           pause={howOften.afterSuccess}
           onPause={(afterSuccess) => onChange({ afterSuccess })}
         />
@@ -219,7 +220,7 @@ export function HoldbackEditor({ brief, onChange }: { brief: Brief; onChange(bri
         after="percent of visitors"
         onValue={(holdbackPercent) => onChange({ ...brief, holdbackPercent })}
       />
-      <p className="text-soft">They are chosen by a hash and stay on their side, so that what it changes can be measured against them.</p>
+      <p className="text-soft">Picked at random once, so the groups can be compared. They see nothing of this callout.</p>
     </div>
   );
 }
@@ -277,12 +278,11 @@ export function ShapeEditor({ look, onChange }: { look: Brief['look']; onChange(
         <>
           <label className="grid gap-1">
             Element, as a selector, or a marker such as [data-outcry="price"]
-            <input
-              key={look.anchor}
+            <TypedInput
               className="font-mono text-[12.5px]"
-              defaultValue={look.anchor}
+              value={look.anchor}
               maxLength={300}
-              onBlur={(e) => onChange({ anchor: e.currentTarget.value.trim() })}
+              onValue={(anchor) => onChange({ anchor })}
             />
           </label>
           <PointedChoice onChoose={(anchor) => onChange({ anchor })} />
@@ -328,8 +328,8 @@ export function ReplacesEditor({ where, onChange }: { where: Brief['where']; onC
       legend="On its pages"
       value={where.replaces ? 'in' : 'beside'}
       choices={[
-        ['beside', 'it stands beside others of its kind'],
-        ['in', 'it takes the place of others of its kind whose patterns are wider'],
+        ['beside', 'it shows together with site-wide callouts'],
+        ['in', 'it takes the place of those of its kind whose pages are wider'],
       ]}
       onChoose={(v) => onChange({ replaces: v === 'in' })}
     />

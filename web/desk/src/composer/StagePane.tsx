@@ -1,7 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
-import { useDesk } from '../app/desk';
-import { pagesQuery, stageQuery } from './api';
+import { useEffect, useId, useRef, useState } from 'react';
+import { pagesQuery } from '../catalogue/api';
+import { languageName } from '../lib/languages';
+import { useDesk } from '../session/desk';
+import { useTrial } from '../visits/useTrial';
+import { stageQuery } from './api';
 
 const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
 type Device = keyof typeof DEVICES;
@@ -42,6 +45,7 @@ export function StagePane({
   // The draft's version that the page has been asked to show; the first it fetches by itself.
   const told = useRef(version);
   const [room, setRoom] = useState({ width: 660, height: 330 });
+  const trial = useTrial();
 
   useEffect(() => {
     if (!box.current) return;
@@ -70,7 +74,7 @@ export function StagePane({
   const scale = full ? 1 : Math.min(1, room.width / width);
   const known = pages?.pages.map((p) => p.path) ?? [];
   return (
-    <section aria-label="Stage" className="flex min-h-[240px] flex-1 flex-col gap-2">
+    <section aria-label="Stage" className="flex min-h-[240px] flex-1 flex-col gap-2 has-[[role=status]]:min-h-[300px]">
       <div className="flex flex-wrap items-center gap-2">
         <select
           aria-label="Page on the stage"
@@ -87,6 +91,7 @@ export function StagePane({
           <Switch
             label="Language"
             value={language || site.language}
+            words={languageName}
             choices={[site.language, ...languages]}
             onChoose={(v) => setLanguage(v === site.language ? '' : v)}
           />
@@ -98,6 +103,8 @@ export function StagePane({
           <iframe
             ref={frame}
             title={`This draft on ${path}`}
+            // The page may run and keep its own things, and must not be able to take the desk's place.
+            sandbox="allow-scripts allow-same-origin allow-forms allow-popups allow-popups-to-escape-sandbox allow-modals"
             // A new page needs a new frame: a mere change behind the "#" would not load it.
             key={`${path}:${stage.fragment}`}
             src={`${stage.origin}${path}${stage.fragment}`}
@@ -116,12 +123,12 @@ export function StagePane({
           <b>Nothing on the stage.</b> {note}
         </p>
       )}
-      {!answered && stage && <NotHeard />}
+      {!answered && stage && <NotHeard onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })} />}
     </section>
   );
 }
 
-function NotHeard() {
+function NotHeard({ onOpen }: { onOpen(): void }) {
   const [late, setLate] = useState(false);
   useEffect(() => {
     const timer = setTimeout(() => setLate(true), 5_000);
@@ -130,7 +137,11 @@ function NotHeard() {
   if (!late) return null;
   return (
     <p role="status" className="border-s-4 border-warn bg-goldwash px-3 py-1.5">
-      <b>The page has not answered.</b> It may lack the snippet, or forbid being shown in a frame.
+      <b>The page has not answered.</b> It may lack the snippet, or forbid being shown in a frame.{' '}
+      <button type="button" className="font-semibold text-cobalt hover:underline" onClick={onOpen}>
+        Open it in a tab of its own
+      </button>{' '}
+      with this draft on it.
     </p>
   );
 }
@@ -139,13 +150,17 @@ function Switch<T extends string>({
   label,
   value,
   choices,
+  words,
   onChoose,
 }: {
   label: string;
   value: T;
   choices: readonly T[];
+  /** How a choice is said, where not by itself. */
+  words?: (value: T) => string;
   onChoose(value: T): void;
 }) {
+  const name = useId();
   return (
     <fieldset className="flex overflow-hidden rounded border border-ink">
       <legend className="sr-only">{label}</legend>
@@ -154,8 +169,8 @@ function Switch<T extends string>({
           key={choice}
           className={`flex min-h-[30px] items-center px-2.5 font-medium has-focus-visible:outline-2 has-focus-visible:outline-cobalt ${choice === value ? 'bg-ink text-white' : 'bg-sheet'}`}
         >
-          <input type="radio" className="sr-only" name={label} checked={choice === value} onChange={() => onChoose(choice)} />
-          {choice}
+          <input type="radio" className="sr-only" name={name} checked={choice === value} onChange={() => onChoose(choice)} />
+          {words ? words(choice) : choice}
         </label>
       ))}
     </fieldset>

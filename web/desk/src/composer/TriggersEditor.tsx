@@ -1,9 +1,11 @@
 import { X } from 'lucide-react';
 import type { Brief } from '../callouts/api';
 import { startTrigger, TRIGGERS, type Trigger, type TriggerKind } from '../callouts/when';
+import { PointedChoice } from '../catalogue/PointedChoice';
+import { useRowKeys } from '../lib/useRowKeys';
 import { Button } from '../ui/Button';
 import { Choice, NumberField, Tick } from '../ui/Field';
-import { PointedChoice } from './PointedChoice';
+import { TypedInput } from '../ui/Typed';
 
 type When = Brief['when'];
 const KINDS = Object.keys(TRIGGERS) as TriggerKind[];
@@ -11,6 +13,7 @@ const KINDS = Object.keys(TRIGGERS) as TriggerKind[];
 /** What has to happen on the page before it appears. */
 export function TriggersEditor({ when, onChange }: { when: When; onChange(change: Partial<When>): void }) {
   const { triggers } = when;
+  const rows = useRowKeys(triggers.length);
   const set = (place: number, trigger: Trigger) => onChange({ triggers: triggers.map((t, i) => (i === place ? trigger : t)) });
   return (
     <div className="grid gap-3">
@@ -28,7 +31,7 @@ export function TriggersEditor({ when, onChange }: { when: When; onChange(change
       {triggers.length === 0 && <p>On arrival, at once. That can be jarring: most people have not yet read a word.</p>}
       <ul className="grid gap-2">
         {triggers.map((trigger, place) => (
-          <li key={place} className="grid gap-1 border-b border-hair pb-2">
+          <li key={rows.keys[place]} className="grid gap-1 border-b border-hair pb-2">
             <div className="flex items-center gap-1">
               <select
                 aria-label={`Condition ${place + 1}`}
@@ -46,7 +49,10 @@ export function TriggersEditor({ when, onChange }: { when: When; onChange(change
                 type="button"
                 aria-label={`Remove condition ${place + 1}`}
                 className="grid h-8 w-8 place-items-center"
-                onClick={() => onChange({ triggers: triggers.filter((_, i) => i !== place) })}
+                onClick={() => {
+                  rows.removed(place);
+                  onChange({ triggers: triggers.filter((_, i) => i !== place) });
+                }}
               >
                 <X className="h-4 w-4" />
               </button>
@@ -90,12 +96,11 @@ function TriggerValue({ trigger, onChange }: { trigger: Trigger; onChange(trigge
     <div className="grid gap-2">
       <label className="grid gap-1">
         {target.label}
-        <input
-          key={trigger.target}
+        <TypedInput
           className="font-mono text-[12.5px]"
-          defaultValue={trigger.target}
+          value={trigger.target}
           maxLength={300}
-          onBlur={(e) => onChange({ ...trigger, target: e.currentTarget.value.trim() })}
+          onValue={(target) => onChange({ ...trigger, target })}
         />
       </label>
       {isElement && <PointedChoice onChoose={(selector) => onChange({ ...trigger, target: selector })} />}

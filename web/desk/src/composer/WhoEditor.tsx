@@ -1,7 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { addSegment, calloutsQuery } from '../callouts/api';
 import {
   COMPARISONS,
@@ -15,8 +14,11 @@ import {
   startTest,
   type Test,
 } from '../callouts/who';
+import { useRowKeys } from '../lib/useRowKeys';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Choice, NumberField, TextField } from '../ui/Field';
+import { TypedInput } from '../ui/Typed';
 
 const FACT_NAMES = Object.keys(FACTS) as Fact[];
 type Group = Extract<Rule, { kind: 'all' | 'any' }>;
@@ -55,7 +57,11 @@ function GroupEditor({
   onChange(group: Group): void;
 }) {
   const set = (place: number, rule: Rule) => onChange({ ...group, rules: group.rules.map((r, i) => (i === place ? rule : r)) });
-  const remove = (place: number) => onChange({ ...group, rules: group.rules.filter((_, i) => i !== place) });
+  const rows = useRowKeys(group.rules.length);
+  const remove = (place: number) => {
+    rows.removed(place);
+    onChange({ ...group, rules: group.rules.filter((_, i) => i !== place) });
+  };
   const add = (rule: Rule) => onChange({ ...group, rules: [...group.rules, rule] });
   return (
     <div className={`grid gap-2 ${depth > 0 ? 'border-s-2 border-hair ps-3' : ''}`}>
@@ -72,7 +78,7 @@ function GroupEditor({
       )}
       {group.rules.length === 0 && <p>Everybody.</p>}
       {group.rules.map((rule, place) => (
-        <div key={place} className="flex items-start gap-1">
+        <div key={rows.keys[place]} className="flex items-start gap-1">
           <div className="min-w-0 flex-1">
             <PartEditor rule={rule} segments={segments} depth={depth} onChange={(r) => set(place, r)} />
           </div>
@@ -190,14 +196,14 @@ function TestEditor({ test, onChange }: { test: Test; onChange(test: Test): void
         </select>
       ) : (
         needsValue && (
-          <input
+          <TypedInput
             key={test.fact}
             aria-label="Value"
             className="w-36"
             placeholder={fact.takes === 'deed' ? 'anything' : fact.takes === 'page' ? '/journal/**' : ''}
             inputMode={fact.takes === 'number' ? 'numeric' : 'text'}
-            defaultValue={test.value}
-            onChange={(e) => onChange({ ...test, value: e.currentTarget.value.trim() })}
+            value={test.value}
+            onValue={(value) => onChange({ ...test, value })}
           />
         )
       )}
@@ -218,10 +224,7 @@ function TestEditor({ test, onChange }: { test: Test; onChange(test: Test): void
 function KeyField({ kind, value, onValue }: { kind: string; value: string; onValue(value: string): void }) {
   const { site } = useDesk();
   const { data: callouts = [] } = useQuery({ ...calloutsQuery(site.id, false), enabled: kind === 'callout' });
-  if (kind === 'name')
-    return (
-      <input aria-label="Attribute's name" className="w-32" defaultValue={value} onChange={(e) => onValue(e.currentTarget.value.trim())} />
-    );
+  if (kind === 'name') return <TypedInput aria-label="Attribute's name" className="w-32" value={value} onValue={onValue} />;
   const choices = kind === 'parameter' ? CAMPAIGN.map((c) => ({ id: c, name: c })) : callouts;
   return (
     <select
@@ -254,7 +257,7 @@ function SaveSegment({ rule, onSaved }: { rule: Rule; onSaved(id: string): void 
     return (
       <p>
         <button type="button" className="min-h-8 font-semibold text-cobalt hover:underline" onClick={() => setName('')}>
-          Keep this rule as a segment
+          Save this rule as a segment
         </button>
       </p>
     );
@@ -269,7 +272,7 @@ function SaveSegment({ rule, onSaved }: { rule: Rule; onSaved(id: string): void 
       />
       <p>
         <Button onClick={() => save.mutate()} disabled={name.trim() === '' || save.isPending}>
-          Keep it
+          Save segment
         </Button>
       </p>
     </div>

@@ -1,22 +1,22 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { ControlLink } from '../callouts/ReasonLine';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
 import { whyQuery } from './api';
 
-/** "Why is nothing showing?", answered by rehearsing new and returning visitors on the callout's busiest pages. */
+/** "Why is it not showing?", answered by rehearsing new and returning visitors on the callout's busiest pages. */
 export function WhyPane({ calloutId, version }: { calloutId: string; version: number }) {
   const { site } = useDesk();
   const [asked, setAsked] = useState(false);
   const why = useQuery({ ...whyQuery(site.id, calloutId, version), enabled: asked });
   const shown = why.data ? Math.round(why.data.shownShare * 100) : 0;
   return (
-    <section aria-label="Why is nothing showing?" className="flex-none border-t border-strong pt-2 pb-1">
+    <section aria-label="Why is it not showing?" className="flex-none border-t border-strong pt-2 pb-1">
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
-        <h2 className="text-[15px] leading-6">Why is nothing showing?</h2>
-        <span className="text-soft">Asks for new and returning visitors on its busiest pages.</span>
+        <h2 className="text-[15px] leading-6">Why is it not showing?</h2>
+        <span className="text-soft">Rehearses new and returning visitors on its busiest pages.</span>
         <Button className="ms-auto" disabled={why.isFetching} onClick={() => (asked ? void why.refetch() : setAsked(true))}>
           {why.isFetching ? 'Asking' : 'Ask'}
         </Button>
@@ -25,9 +25,9 @@ export function WhyPane({ calloutId, version }: { calloutId: string; version: nu
       {why.data && (
         <div role="status">
           <p className="py-1">
-            {shown === 100 && <>It does come on, for all of them. If you see nothing yourself, start a trial visit as one of them.</>}
-            {shown < 100 && shown > 0 && <>It comes on in {shown} % of page views there; in the rest, this stands in its way.</>}
-            {shown === 0 && <>It comes on for none of them.</>}
+            {shown === 100 && <>It shows for all of them. If you see nothing yourself, start a trial visit as one of them.</>}
+            {shown < 100 && shown > 0 && <>It shows in {shown} % of page views there. In the rest:</>}
+            {shown === 0 && <>It shows for none of them:</>}
           </p>
           <ol>
             {why.data.reasons.map((r) => (

@@ -1,6 +1,6 @@
 import { queryOptions } from '@tanstack/react-query';
 import type { Brief } from '../callouts/api';
-import { answered, client, type Schema } from '../lib/api';
+import { answered, client } from '../lib/api';
 import type { SheetSearch } from '../runsheet/api';
 
 export const evidenceQuery = (siteId: string, calloutId: string, version: number) =>
@@ -38,25 +38,6 @@ export const publicationQuery = (siteId: string, calloutId: string, version: num
   queryOptions({
     queryKey: ['rehearsal', siteId, calloutId, version, 'publication'],
     queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}/publication', { params: { path: { siteId, id: calloutId } } })),
-  });
-
-export const pointsQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['points', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/points', { params: { path: { siteId } } })),
-  });
-
-export const pagesQuery = (siteId: string, where: Schema<'WhereFacet'>) =>
-  queryOptions({
-    queryKey: ['pages', siteId, where],
-    queryFn: () =>
-      answered(
-        client.POST('/api/sites/{siteId}/pages/match', {
-          params: { path: { siteId } },
-          body: { includes: where.includes, excludes: where.excludes, groups: where.groups },
-        }),
-      ),
-    placeholderData: (before) => before,
   });
 
 export const stageQuery = (siteId: string, calloutId: string, language: string) =>

@@ -20,7 +20,7 @@ describe('two briefs compared', () => {
         .filter((r) => r.is !== keep)
         .map((r) => r.words)
         .join('');
-    expect(whole('new')).toContain('Tell them ');
+    expect(whole('new')).toContain('Say ');
     expect(whole('gone')).toContain('today');
   });
 

@@ -29,9 +29,9 @@ export function useDraft(siteId: string, callout: Callout) {
   const dirty = useRef(false);
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const settled = useRef<(() => void)[]>([]);
+  const refused = useRef<Refusal>(undefined);
   const steps = useRef(begin<Draft>(draft));
   const lastEdit = useRef(0);
-  const [epoch, setEpoch] = useState(0);
 
   const save = useCallback(async () => {
     clearTimeout(timer.current);
@@ -39,6 +39,7 @@ export function useDraft(siteId: string, callout: Callout) {
     busy.current = true;
     dirty.current = false;
     setSaving({ is: 'saving' });
+    refused.current = undefined;
     const sent = latest.current;
     try {
       const saved = await saveDraft(siteId, callout.id, sent.name, sent.brief, version.current);
@@ -49,17 +50,26 @@ export function useDraft(siteId: string, callout: Callout) {
       if (latest.current === sent && wordsOf(saved.draft) !== wordsOf(sent.brief)) {
         latest.current = { ...sent, brief: saved.draft };
         setDraft(latest.current);
-        setEpoch((e) => e + 1);
       }
     } catch (error) {
       // What was typed stays; a server that was away is tried again with the next key or the button.
       dirty.current = true;
-      setSaving({ is: 'refused', refusal: error instanceof Refusal ? error : new Refusal(0, 'Not saved', 'Try again.') });
+      refused.current = error instanceof Refusal ? error : new Refusal(0, 'Not saved', 'The draft could not be saved. Try again.');
+      setSaving({ is: 'refused', refusal: refused.current });
     }
     busy.current = false;
     for (const done of settled.current.splice(0)) done();
     if (dirty.current && latest.current !== sent) void save();
   }, [siteId, callout.id, queries]);
+
+  // What a colleague has saved appears by itself, as long as nothing of one's own waits to be saved.
+  useEffect(() => {
+    if (callout.draftVersion <= version.current || busy.current || dirty.current) return;
+    version.current = callout.draftVersion;
+    latest.current = { name: callout.name, brief: callout.draft };
+    steps.current = go(steps.current, latest.current, false);
+    setDraft(latest.current);
+  }, [callout]);
 
   const put = useCallback(
     (next: Draft) => {
@@ -91,7 +101,6 @@ export function useDraft(siteId: string, callout: Callout) {
       if (after === steps.current) return;
       steps.current = after;
       lastEdit.current = 0;
-      setEpoch((e) => e + 1);
       put(after.now);
     },
     [put],
@@ -108,12 +117,17 @@ export function useDraft(siteId: string, callout: Callout) {
     };
   }, [save]);
 
-  /** Waits until what is typed is saved, so that publishing takes what one sees. */
+  /**
+   * Waits until what is typed is saved, so that publishing takes what one sees.
+   *
+   * @returns The version that was saved last.
+   * @throws Refusal - What is typed cannot be saved; nothing older may go live in its place.
+   */
   const settle = useCallback(async () => {
     while (busy.current || dirty.current) {
       if (busy.current) await new Promise<void>((done) => settled.current.push(done));
       else await save();
-      if (dirty.current && !busy.current) return version.current;
+      if (!busy.current && dirty.current && refused.current) throw refused.current;
     }
     return version.current;
   }, [save]);
@@ -123,8 +137,6 @@ export function useDraft(siteId: string, callout: Callout) {
     edit,
     undo: () => step(undo),
     redo: () => step(redo),
-    /** Grows with every step back or forward: what holds a value of its own has to begin anew with it. */
-    epoch,
     canUndo: steps.current.past.length > 0,
     canRedo: steps.current.future.length > 0,
     saving,

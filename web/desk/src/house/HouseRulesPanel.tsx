@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
-import { PagePatterns } from '../composer/PagePatterns';
-import { PointedChoice } from '../composer/PointedChoice';
+import { PagePatterns } from '../catalogue/PagePatterns';
+import { PointedChoice } from '../catalogue/PointedChoice';
 import { Refusal } from '../lib/api';
 import { sitesQuery } from '../session/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { NumberField, TextField, Tick } from '../ui/Field';
@@ -97,7 +97,7 @@ export function HouseRulesPanel({ onClose }: { onClose(): void }) {
         <div className="flex flex-wrap items-center gap-3 p-4">
           {mayEdit ? (
             <Button type="submit" kind="primary" disabled={save.isPending}>
-              Hold the site to these
+              Save house rules
             </Button>
           ) : (
             <p className="text-soft">Publishers and owners change house rules.</p>

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { LANGUAGES, languageName } from '../lib/languages';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { SelectField, TextField } from '../ui/Field';
 import { Refused, Section } from '../ui/Panel';
@@ -34,7 +34,7 @@ export function WordsSection({ mayEdit }: { mayEdit: boolean }) {
   const { data } = useQuery(ownWordsQuery(site.id, language));
   const choices = [...new Set([site.language, ...LANGUAGES])].map((tag) => [tag, languageName(tag)] as const);
   return (
-    <Section title="Words that stand in no brief">
+    <Section title="Built-in words">
       <SelectField label="Language" value={language} choices={choices} onChoose={setLanguage} />
       {data && <Words key={language} words={data} mayEdit={mayEdit} />}
     </Section>

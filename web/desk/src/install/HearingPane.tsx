@@ -1,9 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import type { ReactNode } from 'react';
-import { useDesk } from '../app/desk';
-import { ago } from '../lib/time';
+import { ago, clock, day } from '../lib/time';
 import { useNow } from '../lib/useNow';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { type Install, makeVisitLink } from './api';
 
@@ -115,7 +115,7 @@ function Causes({ install, now, desk, inside }: { install: Install; now: number;
           <li>
             The script was {install.fetchedAt ? 'fetched' : 'never fetched'}:{' '}
             {install.fetchedAt
-              ? 'see above'
+              ? `last on ${day(install.fetchedAt)}, ${clock(install.fetchedAt)}`
               : 'the line is not in the page that browsers get, or script-src of a Content-Security-Policy keeps it out'}
             .
           </li>

@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
-import { useDesk } from '../app/desk';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { CopyButton } from '../ui/Copy';
 import { TextField } from '../ui/Field';
@@ -16,6 +17,7 @@ import { WAYS } from './ways';
 /** The one line, the ways to add it, whether it speaks, and where. */
 export function InstallPage() {
   const { site } = useDesk();
+  useTitle('Install');
   const install = useQuery(installQuery(site.id));
   if (install.isError) return <Failed error={install.error} again={() => void install.refetch()} />;
   if (!install.data) return <Waiting>Fetching the snippet</Waiting>;
@@ -77,9 +79,9 @@ export function Snippet({ line }: { line: string }) {
       <details className="text-soft">
         <summary className="text-ink">What it does to the site, and how to take it off again</summary>
         <p className="mt-1">
-          It loads beside the page and never blocks it, moves nothing, sets no cookies, and stays silent when the desk is away; 7 KB. To
-          remove Outcry, delete the line and clear the caches: nothing else of the site was changed, and browsers forget what they kept when
-          their data is cleared. What was recorded stays here until you delete it.
+          It loads beside the page and never blocks it, moves nothing, sets no cookies, and stays silent when the desk is away; about 6 KB.
+          To remove Outcry, delete the line and clear the caches: nothing else of the site was changed, and browsers forget what they kept
+          when their data is cleared. What was recorded stays here until you delete it.
         </p>
       </details>
     </section>
@@ -131,8 +133,11 @@ function Hosts({ install }: { install: Install }) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
   const save = useMutation({
-    mutationFn: ({ hosts, tests }: { hosts: string[]; tests: string[] }) => setHosts(site.id, hosts, tests),
-    onSuccess: () => void queries.invalidateQueries({ queryKey: ['install'] }),
+    mutationFn: ({ hosts, tests }: { hosts: string[]; tests: string[]; done?: () => void }) => setHosts(site.id, hosts, tests),
+    onSuccess: (_, { done }) => {
+      done?.();
+      void queries.invalidateQueries({ queryKey: ['install'] });
+    },
   });
   const mayEdit = mayAct(member.role, 'owner');
   const { hosts, testHosts } = install;
@@ -144,14 +149,14 @@ function Hosts({ install }: { install: Install }) {
         hosts={hosts}
         keepsOne
         mayEdit={mayEdit}
-        onHosts={(next) => save.mutate({ hosts: next, tests: testHosts })}
+        onHosts={(next, done) => save.mutate({ hosts: next, tests: testHosts, done })}
       />
       <HostList
         title="Test hosts"
         what="A copy or preview of the site. What happens there is marked as a test, is never shown, and is counted apart."
         hosts={testHosts}
         mayEdit={mayEdit}
-        onHosts={(next) => save.mutate({ hosts, tests: next })}
+        onHosts={(next, done) => save.mutate({ hosts, tests: next, done })}
       />
       {!mayEdit && <p className="text-soft">Only owners change hosts.</p>}
       <Refused error={save.error} />
@@ -172,14 +177,16 @@ function HostList({
   hosts: string[];
   keepsOne?: boolean;
   mayEdit: boolean;
-  onHosts(hosts: string[]): void;
+  /** Saves them; what was typed goes from its field only once it is taken. */
+  onHosts(hosts: string[], done?: () => void): void;
 }) {
   function add(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const input = event.currentTarget.elements.namedItem('host') as HTMLInputElement;
     if (!input.value.trim()) return;
-    onHosts([...hosts, input.value.trim()]);
-    input.value = '';
+    onHosts([...hosts, input.value.trim()], () => {
+      input.value = '';
+    });
   }
   return (
     <div className="grid gap-2">

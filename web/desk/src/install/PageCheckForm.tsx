@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { Check, CircleHelp, X } from 'lucide-react';
-import { useDesk } from '../app/desk';
 import { ago } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';
 import { Refused } from '../ui/Panel';

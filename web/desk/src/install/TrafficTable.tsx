@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import type { Schema } from '../lib/api';
 import { plural } from '../lib/plural';
 import { day } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { trafficQuery } from './api';
 
 type Group = Schema<'GroupTrafficView'>;
@@ -53,12 +53,15 @@ function Row({ group, strong }: { group: Group; strong: boolean }) {
         {group.name} <span className="font-mono text-[12px] font-normal text-soft">{group.includes.join(' ')}</span>
       </th>
       <td className="text-end">{number(group.now)}</td>
-      {[group.hour, group.day, group.week, group.month].map((f, i) => (
-        <td key={i} className="text-end">
-          {number(f.visitors)}
-          <span className="block text-[12px] leading-4 font-normal text-soft">{plural(f.views, 'view')}</span>
-        </td>
-      ))}
+      {(['hour', 'day', 'week', 'month'] as const).map((span) => {
+        const f = group[span];
+        return (
+          <td key={span} className="text-end">
+            {number(f.visitors)}
+            <span className="block text-[12px] leading-4 font-normal text-soft">{plural(f.views, 'view')}</span>
+          </td>
+        );
+      })}
     </tr>
   );
 }

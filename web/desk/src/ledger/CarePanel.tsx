@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { plural } from '../lib/plural';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { CopyButton } from '../ui/Copy';
@@ -23,7 +23,7 @@ export function CarePanel({ onClose }: { onClose(): void }) {
   const { site, member } = useDesk();
   const care = useQuery(careQuery(site.id));
   return (
-    <Panel label="Care" title="Care" wide onClose={onClose}>
+    <Panel label="Privacy and blocked words" title="Privacy and blocked words" wide onClose={onClose}>
       {care.isError && <Failed error={care.error} again={() => void care.refetch()} />}
       {care.isPending && <Waiting>Fetching what is set</Waiting>}
       {care.data && <Settings care={care.data} mayEdit={mayAct(member.role, 'owner')} />}
@@ -45,7 +45,7 @@ function Settings({ care, mayEdit }: { care: Care; mayEdit: boolean }) {
     <fieldset disabled={!mayEdit}>
       {!mayEdit && <p className="p-4 text-soft">Only owners change what stands here.</p>}
       <Words care={care} onWords={(words) => save.mutate({ words })} />
-      <Section title="Who is not named">
+      <Section title="When there is no name">
         <TextField
           label={`The noun in ${languageName(care.language)}`}
           hint="Stands wherever no name is known or none may be read. Empty takes the supplied one."

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
-import { useDesk } from '../app/desk';
 import { plural } from '../lib/plural';
 import { clock, day } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { SelectField, Tick } from '../ui/Field';

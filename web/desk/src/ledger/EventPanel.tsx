@@ -2,8 +2,8 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { Check, MapPin, X } from 'lucide-react';
 import { type FormEvent, useState } from 'react';
-import { useDesk } from '../app/desk';
 import { clockSeconds, day } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';
@@ -54,10 +54,10 @@ export function EventPanel({
         mayEdit &&
         !correcting && (
           <>
-            {data.event.state !== 'ownTest' && <Button onClick={() => setCorrecting(true)}>Correct</Button>}
+            {data.event.state !== 'ownTest' && <Button onClick={() => setCorrecting(true)}>Correct event</Button>}
             {data.event.state === 'held' && (
               <Button kind="primary" disabled={act.isPending} onClick={() => act.mutate('release')}>
-                Let through
+                Approve
               </Button>
             )}
             {(data.event.state === 'usable' || data.event.state === 'held') && (
@@ -67,7 +67,7 @@ export function EventPanel({
             )}
             {(data.event.state === 'hidden' || data.event.state === 'duplicate') && (
               <Button disabled={act.isPending} onClick={() => act.mutate('release')}>
-                Let visitors see it
+                Show to visitors
               </Button>
             )}
             <Button kind="danger" disabled={act.isPending} onClick={() => act.mutate('delete')}>
@@ -215,9 +215,9 @@ function Corrections({ detail, eventId, onDone, onSaved }: { detail: Detail; eve
       <Refused error={save.error} />
       <p className="flex gap-2">
         <Button type="submit" kind="primary" disabled={save.isPending}>
-          Save
+          Save correction
         </Button>
-        <Button onClick={onDone}>Leave it</Button>
+        <Button onClick={onDone}>Cancel</Button>
       </p>
     </form>
   );

@@ -30,7 +30,7 @@ export function EventSign({ event }: { event: Pick<LedgerEvent, 'state' | 'hidde
     case 'ownTest':
       return <Sign icon={<SquareDashed className={SIGN} aria-hidden="true" />} word="Own test" under="never public" />;
     case 'duplicate':
-      return <Sign icon={<Copy className={SIGN} aria-hidden="true" />} word="Repeat" under="told twice" />;
+      return <Sign icon={<Copy className={SIGN} aria-hidden="true" />} word="Duplicate" under="reported twice" />;
     default:
       return null;
   }

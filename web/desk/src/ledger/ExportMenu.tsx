@@ -1,6 +1,6 @@
 import { DropdownMenu } from 'radix-ui';
 import { useRef, useState } from 'react';
-import { useDesk } from '../app/desk';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { exportEvents, type LedgerFilter } from './api';
 

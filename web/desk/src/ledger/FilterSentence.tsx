@@ -20,7 +20,7 @@ const STATES = [
   ['held', 'events that wait for a look'],
   ['ownTest', "members' own tests"],
   ['hidden', 'hidden events'],
-  ['duplicate', 'events told twice'],
+  ['duplicate', 'duplicates'],
   ['tooOld', 'events too old for every callout'],
 ] as const;
 

@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { useDesk } from '../app/desk';
 import { sourcesQuery } from '../callouts/api';
 import { plural } from '../lib/plural';
 import { clock, day } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { NumberField, SelectField } from '../ui/Field';
 import { Panel, Refused, Section } from '../ui/Panel';

@@ -1,9 +1,10 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { sourcesQuery } from '../callouts/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { eventsQuery, type LedgerFilter } from './api';
@@ -29,6 +30,7 @@ export function LedgerPage() {
   const { site, member } = useDesk();
   const search = useSearch({ from: '/ledger' });
   const navigate = useNavigate({ from: '/ledger' });
+  useTitle('Ledger');
   const { data: sources } = useQuery(sourcesQuery(site.id));
   const filter: LedgerFilter = {
     hours: search.hours ?? 168,
@@ -67,7 +69,7 @@ export function LedgerPage() {
                   className="font-semibold text-cobalt hover:underline"
                   onClick={() => set({ state: 'held', hours: 0, source: undefined, kind: undefined })}
                 >
-                  {first.waiting} waiting for a look
+                  {first.waiting} to review
                 </button>
               </>
             )}
@@ -80,7 +82,7 @@ export function LedgerPage() {
             {mayEdit && <Button onClick={() => open('import')}>Import</Button>}
             <ExportMenu filter={filter} />
             {mayEdit && <Button onClick={() => open('erase')}>Erase a person</Button>}
-            <Button onClick={() => open('care')}>Care</Button>
+            <Button onClick={() => open('care')}>Privacy and blocked words</Button>
           </span>
         </div>
       </div>
@@ -125,7 +127,13 @@ export function LedgerPage() {
           {undo && <UndoBar undo={undo} onDone={() => setUndo(undefined)} />}
         </div>
         {(search.panel === 'event' || !search.panel) && search.event && (
-          <EventPanel eventId={search.event} onClose={() => open(undefined, { event: undefined })} onDeleted={setUndo} />
+          <EventPanel
+            // What is typed about one event is never saved to another.
+            key={search.event}
+            eventId={search.event}
+            onClose={() => open(undefined, { event: undefined })}
+            onDeleted={setUndo}
+          />
         )}
         {search.panel === 'source' && search.id && (
           <SourcePanel
@@ -154,7 +162,7 @@ function Empty({ hasSources, isFiltered, onAdd, onClear }: { hasSources: boolean
   if (!hasSources)
     return (
       <div className="grid max-w-[560px] gap-3 p-6">
-        <h2 className="text-[17px] leading-6">Nothing is listened to yet</h2>
+        <h2 className="text-[17px] leading-6">No sources yet</h2>
         <p>
           A source is a way in for events: a form on your site, your shop's orders, a file of past ones. Page views are recorded already,
           from the moment the snippet is heard.

@@ -37,10 +37,16 @@ export function Rows({
   }, [last, rows.length]);
 
   function walk(event: React.KeyboardEvent) {
+    const own = (event.target as HTMLElement).closest<HTMLElement>('[data-row]')?.dataset.row;
+    const at = rows.findIndex((r) => r.id === own);
+    if (event.key === ' ' && selection && at >= 0 && (event.target as HTMLElement).dataset.event) {
+      event.preventDefault();
+      selection.toggle(rows[at]?.id ?? '');
+      return;
+    }
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (!step) return;
     event.preventDefault();
-    const at = rows.findIndex((r) => r.id === (document.activeElement as HTMLElement | null)?.dataset.event);
     const next = Math.max(0, Math.min(rows.length - 1, at + step));
     virtual.scrollToIndex(next);
     requestAnimationFrame(() => box.current?.querySelector<HTMLElement>(`[data-event="${rows[next]?.id}"]`)?.focus());
@@ -48,9 +54,10 @@ export function Rows({
 
   const allShown = selection && rows.length > 0 && rows.every((r) => selection.ids.has(r.id));
   return (
-    <div role="table" aria-label="Events" aria-rowcount={rows.length} className="flex min-h-0 flex-1 flex-col">
+    <div role="table" aria-label="Events" aria-rowcount={rows.length + 1} className="flex min-h-0 flex-1 flex-col">
       <div
         role="row"
+        aria-rowindex={1}
         className={`${isNarrow ? NARROW : COLUMNS} flex-none items-center border-b border-ink bg-paper px-4 py-1.5 font-semibold text-soft`}
       >
         <span role="columnheader" className="grid">
@@ -132,7 +139,9 @@ function Row({
   return (
     <div
       role="row"
-      aria-rowindex={place + 1}
+      data-row={event.id}
+      // The head is the first row.
+      aria-rowindex={place + 2}
       aria-selected={isSelected}
       className={`${isNarrow ? NARROW : COLUMNS} absolute inset-x-0 h-[52px] items-start border-b px-4 pt-1.5 leading-[18px] ${ground}`}
       style={{ transform: `translateY(${top}px)` }}

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { useDesk } from '../app/desk';
 import { clock } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
 import { changeEvents, type EventAct, type LedgerFilter } from './api';
@@ -48,7 +48,7 @@ export function SelectionBar({
       )}
       <span className="ms-auto flex gap-2">
         <Button disabled={act.isPending} onClick={() => act.mutate('release')}>
-          Let through
+          Approve
         </Button>
         <Button disabled={act.isPending} onClick={() => act.mutate('hide')}>
           Hide

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { TriangleAlert } from 'lucide-react';
-import { useDesk } from '../app/desk';
 import { type Source, sourcesQuery } from '../callouts/api';
 import { plural } from '../lib/plural';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { SOURCES } from './words';
@@ -108,6 +108,7 @@ function Hours({ hours }: { hours: readonly number[] }) {
         const high = count === 0 ? 1 : Math.max(2, (count / most) * HIGH_PX);
         return (
           <rect
+            // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
             key={hour}
             x={hour * HOUR_PX}
             y={HIGH_PX - high}

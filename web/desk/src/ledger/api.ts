@@ -1,5 +1,6 @@
-import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
+import { type InfiniteData, infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
 import { answered, client, Refusal, type Schema, token } from '../lib/api';
+import type { Renewal } from '../lib/queries';
 
 export type LedgerEvent = Schema<'EventView'>;
 export type SourceSettings = Schema<'SourceSettings'>;
@@ -27,18 +28,48 @@ const sourceOf = (siteId: string, sourceId: string) => ({ params: { path: { site
 /** The filter as the server's address wants it; all time is no hours at all. */
 const asked = ({ hours, ...rest }: LedgerFilter) => ({ ...rest, ...(hours ? { hours } : {}) });
 
+const fetchEvents = (siteId: string, filter: LedgerFilter, after?: string) =>
+  answered(
+    client.GET('/api/sites/{siteId}/events', {
+      params: { path: { siteId }, query: { ...asked(filter), ...(after ? { after } : {}) } },
+    }),
+  );
+
+type EventPage = Awaited<ReturnType<typeof fetchEvents>>;
+
+/** The pages one has, with a newer first page: what is new stands in front, what it tells of known events is taken over. */
+export function withNewest(pages: readonly EventPage[], newest: EventPage): EventPage[] {
+  const [first, ...rest] = pages;
+  if (!first) return [newest];
+  const told = new Map(newest.events.map((e) => [e.id, e]));
+  const known = new Set(pages.flatMap((p) => p.events.map((e) => e.id)));
+  // Nothing in common: more came than a page holds, and what lies between is not known.
+  if (first.events.length > 0 && !newest.events.some((e) => known.has(e.id))) return [newest];
+  // What the newest page reaches back to and does not tell any more is gone, as deleted or out of the filter.
+  const reach = newest.next ? Date.parse(newest.events[newest.events.length - 1]?.at ?? '') : Number.NEGATIVE_INFINITY;
+  const own = first.events.filter((e) => told.has(e.id) || Date.parse(e.at) < reach).map((e) => told.get(e.id) ?? e);
+  return [{ ...newest, events: [...newest.events.filter((e) => !known.has(e.id)), ...own], next: first.next }, ...rest];
+}
+
 export const eventsQuery = (siteId: string, filter: LedgerFilter) =>
   infiniteQueryOptions({
     queryKey: ['events', siteId, filter],
     initialPageParam: undefined as string | undefined,
-    queryFn: ({ pageParam }) =>
-      answered(
-        client.GET('/api/sites/{siteId}/events', {
-          params: { path: { siteId }, query: { ...asked(filter), ...(pageParam ? { after: pageParam } : {}) } },
-        }),
-      ),
+    queryFn: ({ pageParam }) => fetchEvents(siteId, filter, pageParam),
     getNextPageParam: (page) => page.next ?? undefined,
+    // Where one has read far down, a purchase must not have all of it fetched again.
+    meta: {
+      renew: async (queries, queryKey) => {
+        const newest = await fetchEvents(siteId, filter);
+        queries.setQueryData<InfiniteData<EventPage>>(queryKey, (data) => data && withOf(data, withNewest(data.pages, newest)));
+      },
+    } satisfies Renewal as unknown as Record<string, unknown>,
   });
+
+const withOf = (data: InfiniteData<EventPage>, pages: EventPage[]): InfiniteData<EventPage> => ({
+  pages,
+  pageParams: data.pageParams.slice(0, pages.length),
+});
 
 export const eventQuery = (siteId: string, eventId: string) =>
   queryOptions({

@@ -2909,6 +2909,7 @@ export interface components {
             viewsADay: number;
             shown: boolean;
             decider: null | string;
+            quietBy: null | string;
         };
         PageTestView: {
             name: string;

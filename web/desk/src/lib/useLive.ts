@@ -1,35 +1,10 @@
 import { type HubConnection, HubConnectionBuilder, HubConnectionState, LogLevel } from '@microsoft/signalr';
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { keepOpen } from './line';
 import type { Colleague, People } from './people';
-
-/** Which queries a change makes stale, by the first part of their keys. */
-const STALE_AFTER: Record<string, string[]> = {
-  event: ['events', 'event', 'strip', 'sources', 'evidence', 'run-sheet', 'rehearsal'],
-  delivery: ['deliveries', 'sources'],
-  imports: ['imports', 'sources'],
-  heard: ['install', 'strip'],
-  figures: ['callouts', 'strip'],
-  pointed: ['points'],
-  definition: [
-    'sites',
-    'page-groups',
-    'segments',
-    'pages',
-    'advice',
-    'care',
-    'imports',
-    'callouts',
-    'callout',
-    'run-sheet',
-    'strip',
-    'events',
-    'event',
-    'install',
-    'sources',
-    'rehearsal',
-  ],
-};
+import { askAgain } from './queries';
+import { staleness } from './stale';
 
 /** Keeps a line open to the server; when something of the site changes, what shows it asks again. Also tells who else is there. */
 export function useLive(siteId: string): People {
@@ -42,32 +17,27 @@ export function useLive(siteId: string): People {
     if (line.current?.state === HubConnectionState.Connected) line.current.invoke('Turn', to).catch(() => undefined);
   }, []);
   useEffect(() => {
-    const opened = new HubConnectionBuilder()
-      .withUrl('/live')
-      .withAutomaticReconnect([0, 1000, 3000, 10_000, 30_000])
-      .configureLogging(LogLevel.None)
-      .build();
+    const opened = new HubConnectionBuilder().withUrl('/live').configureLogging(LogLevel.None).build();
     line.current = opened;
+    const stale = staleness((key) => askAgain(queries, key));
     const follow = async () => {
       try {
         await opened.invoke('Follow', siteId);
         if (place.current) await opened.invoke('Turn', place.current);
       } catch {
-        // Refused or broken off: the desk asks again by itself.
+        // Refused or broken off: the line is opened again by itself.
       }
     };
     opened.on('people', (people: Colleague[]) => setAll(people));
-    opened.on('changed', (change: string) => {
-      for (const key of STALE_AFTER[change] ?? []) void queries.invalidateQueries({ queryKey: [key] });
-    });
-    // After a break anything may have happened.
-    opened.onreconnected(() => {
+    opened.on('changed', stale.changed);
+    const stop = keepOpen(opened, (isFirst) => {
       void follow();
-      void queries.invalidateQueries();
+      // After a break anything may have happened.
+      if (!isFirst) void queries.invalidateQueries();
     });
-    const started = opened.start().then(follow, () => undefined);
     return () => {
-      void started.finally(() => opened.stop());
+      stale.stop();
+      stop();
     };
   }, [siteId, queries]);
   return useMemo(() => ({ all, turnTo }), [all, turnTo]);

@@ -1,10 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import { calloutsQuery, segmentsQuery } from '../callouts/api';
 import { LANGUAGES, languageName } from '../lib/languages';
+import { useRowKeys } from '../lib/useRowKeys';
+import { useDesk } from '../session/desk';
 import { Choice, NumberField, SelectField, TextField, Tick } from '../ui/Field';
+import { Fetched } from '../ui/Notice';
+import type { Visitor } from '../visits/model';
 import type { FactKey } from './facts';
-import type { Visitor } from './model';
 
 type Change = (change: Visitor) => void;
 
@@ -154,16 +156,15 @@ function CameBy({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
         label="Host that led here"
         placeholder="letters.example"
         value={visitor.referrer ?? ''}
-        onChange={(e) => onChange({ referrer: e.currentTarget.value.trim() })}
+        onText={(referrer) => onChange({ referrer })}
       />
       {CAMPAIGN.map((key) => (
         <TextField
           key={key}
           label={`Campaign: ${key}`}
           value={visitor.campaign?.[key] ?? ''}
-          onChange={(e) => {
+          onText={(value) => {
             const { [key]: _, ...rest } = visitor.campaign ?? {};
-            const value = e.currentTarget.value.trim();
             onChange({ campaign: value ? { ...rest, [key]: value } : rest });
           }}
         />
@@ -173,7 +174,7 @@ function CameBy({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
         hint="Only where pages were seen in it before; otherwise it is the first page of the journey."
         placeholder="/journal/first-pots"
         value={visitor.entryPage ?? ''}
-        onChange={(e) => onChange({ entryPage: e.currentTarget.value.trim() })}
+        onText={(entryPage) => onChange({ entryPage })}
       />
     </div>
   );
@@ -181,12 +182,13 @@ function CameBy({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
 
 function Did({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
   const pastEvents = visitor.pastEvents ?? [];
+  const rows = useRowKeys(pastEvents.length);
   const put = (at: number, change: Partial<(typeof pastEvents)[number]>) =>
     onChange({ pastEvents: pastEvents.map((d, i) => (i === at ? { ...d, ...change } : d)) });
   return (
     <div className="grid gap-3">
       {pastEvents.map((happened, i) => (
-        <fieldset key={i} className="grid gap-2 border-b border-hair pb-2">
+        <fieldset key={rows.keys[i]} className="grid gap-2 border-b border-hair pb-2">
           <legend className="sr-only">Event {i + 1}</legend>
           <SelectField
             label="Did what"
@@ -205,9 +207,12 @@ function Did({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
           <button
             type="button"
             className="justify-self-start font-semibold text-cobalt hover:underline"
-            onClick={() => onChange({ pastEvents: pastEvents.filter((_, at) => at !== i) })}
+            onClick={() => {
+              rows.removed(i);
+              onChange({ pastEvents: pastEvents.filter((_, at) => at !== i) });
+            }}
           >
-            Take it out
+            Remove
           </button>
         </fieldset>
       ))}
@@ -268,17 +273,24 @@ const pairsOf = (typed: string) =>
 /** Makes the visitor one of a segment. */
 export function SegmentChoice({ onChoose }: { onChoose(segment: string): void }) {
   const { site } = useDesk();
-  const { data: segments } = useQuery(segmentsQuery(site.id));
-  if (!segments?.length) return <p className="text-soft">There is no segment yet. Make one under Audience.</p>;
+  const segments = useQuery(segmentsQuery(site.id));
   return (
-    <ul>
-      {segments.map((s) => (
-        <li key={s.id}>
-          <button type="button" className="min-h-8 w-full rounded px-2 text-start hover:bg-selectwash" onClick={() => onChoose(s.id)}>
-            {s.name}
-          </button>
-        </li>
-      ))}
-    </ul>
+    <Fetched query={segments} waiting="Fetching the segments">
+      {(all) =>
+        all.length === 0 ? (
+          <p className="text-soft">There is no segment yet. Make one under Audience.</p>
+        ) : (
+          <ul>
+            {all.map((s) => (
+              <li key={s.id}>
+                <button type="button" className="min-h-8 w-full rounded px-2 text-start hover:bg-selectwash" onClick={() => onChoose(s.id)}>
+                  {s.name}
+                </button>
+              </li>
+            ))}
+          </ul>
+        )
+      }
+    </Fetched>
   );
 }

@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { calloutsQuery } from '../callouts/api';
-import { pagesQuery } from '../composer/api';
+import { pagesQuery } from '../catalogue/api';
+import { useRowKeys } from '../lib/useRowKeys';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { NumberField, SelectField, TextField, Tick } from '../ui/Field';
 import { PhrasePopover } from '../ui/PhrasePopover';
-import { type PlannedPage, plannedPage } from './model';
+import { type PlannedPage, plannedPage } from '../visits/model';
 
 type Act = NonNullable<PlannedPage['acts']>[number];
 
@@ -108,6 +109,7 @@ function actWords(act: Act): string {
 function Acts({ page, acts, onChange }: { page: PlannedPage; acts: readonly Act[]; onChange(page: PlannedPage): void }) {
   const { site } = useDesk();
   const { data: callouts } = useQuery(calloutsQuery(site.id, false));
+  const rows = useRowKeys(acts.length);
   const [kind, setKind] = useState<Act['kind']>('close');
   const [at, setAt] = useState(10);
   const [callout, setCallout] = useState('');
@@ -123,12 +125,15 @@ function Acts({ page, acts, onChange }: { page: PlannedPage; acts: readonly Act[
       {acts.length > 0 && (
         <ul className="border-t border-hair">
           {acts.map((act, i) => (
-            <li key={i} className="flex items-center gap-2 border-b border-hair py-1">
+            <li key={rows.keys[i]} className="flex items-center gap-2 border-b border-hair py-1">
               <span className="flex-1">{actWords(act)}</span>
               <button
                 type="button"
                 className="font-semibold text-cobalt hover:underline"
-                onClick={() => onChange({ ...page, acts: acts.filter((_, place) => place !== i) })}
+                onClick={() => {
+                  rows.removed(i);
+                  onChange({ ...page, acts: acts.filter((_, place) => place !== i) });
+                }}
               >
                 Take out
               </button>

@@ -2,7 +2,7 @@ import { Link } from '@tanstack/react-router';
 import { ControlLink } from '../callouts/ReasonLine';
 import { pageClock } from '../lib/time';
 import { ShapeSign } from '../ui/ShapeSign';
-import type { PlayedPage } from './api';
+import type { PlayedPage } from '../visits/api';
 import { rowsOf, ticksOf } from './timeline';
 
 const ROW_PX = 46;

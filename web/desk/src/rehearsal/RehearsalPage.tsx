@@ -1,28 +1,31 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { calloutsQuery } from '../callouts/api';
 import { pageClock } from '../lib/time';
-import { localNow, sayAt } from '../runsheet/asOf';
+import { useRowKeys } from '../lib/useRowKeys';
+import { useDesk } from '../session/desk';
+import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { Refused } from '../ui/Panel';
 import { PhrasePopover } from '../ui/PhrasePopover';
-import { castVisitor, fetchJourney, playQuery } from './api';
+import { castVisitor, fetchJourney, playQuery } from '../visits/api';
+import { localNow, sayAt } from '../visits/asOf';
+import { type Journey, type PlannedPage, plannedPage, sameVisitor, trimmed, type Visitor } from '../visits/model';
+import { useTrial } from '../visits/useTrial';
 import { FactEditor, SegmentChoice } from './FactEditor';
 import { factPhrases } from './facts';
 import { PageList, PageSentence } from './JourneyEditor';
-import { type Journey, type PlannedPage, plannedPage, sameVisitor, trimmed, type Visitor } from './model';
 import { PageTimeline } from './PageTimeline';
 import { RecordedChoice } from './RecordedChoice';
-import { useTrial } from './useTrial';
 
 /** A visit imagined from page to page: who comes, what they do, what they meet, and why nothing else. */
 export function RehearsalPage() {
   const { site } = useDesk();
   const search = useSearch({ from: '/rehearsal' });
   const navigate = useNavigate({ from: '/rehearsal' });
+  useTitle('Rehearsal');
   const { data: callouts } = useQuery(calloutsQuery(site.id, false));
   const journey: Journey = {
     visitor: search.visitor ?? {},
@@ -36,6 +39,7 @@ export function RehearsalPage() {
   const [assumed, setAssumed] = useState<readonly string[]>([]);
   const played = useQuery(playQuery(site.id, journey, before));
   const trial = useTrial();
+  const rows = useRowKeys(journey.pages.length);
   const nameOf = (id: string) => callouts?.find((c) => c.id === id)?.name ?? 'a callout';
 
   const put = (change: Partial<Journey>) =>
@@ -46,7 +50,8 @@ export function RehearsalPage() {
   function setFact(change: Visitor) {
     setBefore((known) => known ?? journey.visitor);
     setAssumed([]);
-    put({ visitor: { ...journey.visitor, ...change } });
+    // On top of what the address says when it is changed: of two quick ticks neither may be lost.
+    void navigate({ search: (was) => ({ ...was, visitor: trimmed({ ...was.visitor, ...change }) }), replace: true });
   }
   const setPages = (pages: PlannedPage[]) => put({ pages });
   const cast = useMutation({
@@ -136,7 +141,7 @@ export function RehearsalPage() {
               trial.mutate({ path: journey.pages[0]?.path ?? '/', visitor: trimmed(journey.visitor), draft: journey.draft ?? null })
             }
           >
-            Walk it on the site
+            Start a trial visit
           </Button>
         </span>
       </div>
@@ -168,13 +173,27 @@ export function RehearsalPage() {
         <div className="flex w-[340px] flex-none flex-col border-e border-ink bg-sheet max-md:w-full">
           <ol aria-label="The journey" className="max-h-[55%] flex-none overflow-auto px-4 py-2 max-md:max-h-none">
             {journey.pages.map((page, i) => (
-              <li key={i} className="border-b border-hair py-1.5 last:border-0">
+              <li key={rows.keys[i]} className="border-b border-hair py-1.5 last:border-0">
                 <PageSentence
                   page={page}
                   place={i + 1}
                   onChange={(changed) => setPages(journey.pages.map((p, at) => (at === i ? changed : p)))}
-                  onRemove={journey.pages.length > 1 ? () => setPages(journey.pages.filter((_, at) => at !== i)) : undefined}
-                  onEarlier={i > 0 ? () => setPages(swapped(journey.pages, i)) : undefined}
+                  onRemove={
+                    journey.pages.length > 1
+                      ? () => {
+                          rows.removed(i);
+                          setPages(journey.pages.filter((_, at) => at !== i));
+                        }
+                      : undefined
+                  }
+                  onEarlier={
+                    i > 0
+                      ? () => {
+                          rows.earlier(i);
+                          setPages(swapped(journey.pages, i));
+                        }
+                      : undefined
+                  }
                 />
               </li>
             ))}
@@ -201,7 +220,7 @@ export function RehearsalPage() {
                 )}
               </p>
               {played.data.pages.map((page, i) => (
-                <section key={i} aria-label={`Page ${i + 1}: ${page.path}`} className="mb-4">
+                <section key={page.startsMs} aria-label={`Page ${i + 1}: ${page.path}`} className="mb-4">
                   <h2 className="mb-1 flex items-baseline gap-2 text-[15px] leading-6">
                     {i + 1}. <code className="font-mono text-[13px] font-medium">{page.path}</code>
                     <span className="font-sans text-[12px] font-normal tracking-normal text-soft">

@@ -1,5 +1,5 @@
 import { languageName } from '../lib/languages';
-import type { Visitor } from './model';
+import type { Visitor } from '../visits/model';
 
 /** What of a visitor a phrase stands for. */
 export type FactKey = 'visits' | 'device' | 'language' | 'place' | 'cameBy' | 'did' | 'identity' | 'clock';

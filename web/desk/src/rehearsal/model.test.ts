@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import { sameVisitor, trimmed } from '../visits/model';
 import { factPhrases } from './facts';
-import { sameVisitor, trimmed } from './model';
 
 describe('an imagined visitor', () => {
   it('keeps only what a newcomer has not', () => {

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Failed } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';

@@ -49,7 +49,7 @@ export function ReplayResult({ figures, isDone }: { figures: ReplayFigures; isDo
       </div>
       <Places figures={figures} />
       <details>
-        <summary className="cursor-pointer text-[12px] text-cobalt">What was taken for granted</summary>
+        <summary className="cursor-pointer text-[12px] text-cobalt">What this assumes</summary>
         <ul className="list-disc ps-4 text-[12px] leading-[18px] text-soft">
           <li>Claims as they stood then, from the events as they are today; house rules and all other callouts as they are today.</li>
           {figures.caveats.map((caveat) => (

@@ -1,5 +1,5 @@
-import { useDesk } from '../app/desk';
-import { atHour, hourOf, localNow } from './asOf';
+import { useDesk } from '../session/desk';
+import { atHour, hourOf, localNow } from '../visits/asOf';
 
 /** The day's hours, darker where more visits begin; one is the hour that the sheet shows. */
 export function HourRuler({ hours, at, onChoose }: { hours: readonly number[]; at: string | undefined; onChoose(at: string): void }) {
@@ -14,6 +14,7 @@ export function HourRuler({ hours, at, onChoose }: { hours: readonly number[]; a
         <div className="flex gap-px" aria-hidden="true">
           {hours.map((share, hour) => (
             <span
+              // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
               key={hour}
               className={`h-5 flex-1 ${hour === chosen ? 'border border-ink bg-marigold' : ''}`}
               style={

@@ -1,11 +1,12 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
-import { useDesk } from '../app/desk';
 import { startCallout } from '../callouts/api';
-import { HouseRulesPanel } from '../house';
+import { HouseRulesPanel } from '../house/HouseRulesPanel';
 import { plural } from '../lib/plural';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
 import { Failed, Waiting } from '../ui/Notice';
 import { type OffSheet, runSheetQuery, type SheetSearch } from './api';
 import { placeOf, TICKS } from './axis';
@@ -18,6 +19,7 @@ import { TrialBar } from './TrialBar';
 /** The home screen: what a visitor meets on each page group, second by second, and where callouts clash. */
 export function RunSheetPage() {
   const { site, member } = useDesk();
+  useTitle('Run sheet');
   const { block, lane: laneId, panel, ...sheetSearch } = useSearch({ from: '/' });
   const navigate = useNavigate({ from: '/' });
   const sheet = useQuery(runSheetQuery(site.id, sheetSearch));

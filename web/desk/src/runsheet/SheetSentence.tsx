@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import { segmentsQuery } from '../callouts/api';
 import { LANGUAGES, languageName } from '../lib/languages';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { PhrasePopover } from '../ui/PhrasePopover';
+import { localNow, sayAt } from '../visits/asOf';
 import type { Persona, SheetSearch } from './api';
-import { localNow, sayAt } from './asOf';
 
 const PERSONAS: readonly (readonly [Persona, string])[] = [
   ['new', 'new visitor'],

@@ -1,16 +1,17 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { useDesk } from '../app/desk';
 import { calloutQuery } from '../callouts/api';
 import { BriefLine } from '../callouts/BriefLine';
 import { ControlLink } from '../callouts/ReasonLine';
 import { plural } from '../lib/plural';
 import { pageClock } from '../lib/time';
-import { plannedPage, trimmed, type Visitor } from '../rehearsal/model';
-import { useTrial } from '../rehearsal/useTrial';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
+import { Fetched } from '../ui/Notice';
 import { Panel, Refused } from '../ui/Panel';
 import { StateSign } from '../ui/StateSign';
+import { plannedPage, trimmed, type Visitor } from '../visits/model';
+import { useTrial } from '../visits/useTrial';
 import { type Difference, type Lane, laneQuery, type Mend, type NotShown, type SheetSearch, shareWords } from './api';
 import { ClashPicture } from './ClashPicture';
 
@@ -134,11 +135,17 @@ function BlockTitle({ calloutId }: { calloutId: string }) {
 
 function ChosenBlock({ lane, calloutId }: { lane: Lane; calloutId: string }) {
   const { site } = useDesk();
-  const { data: callout } = useQuery(calloutQuery(site.id, calloutId));
+  const query = useQuery(calloutQuery(site.id, calloutId));
+  const callout = query.data;
   const shown = [...lane.showings, ...lane.leaving].filter((s) => s.calloutId === calloutId);
   const first = shown[0];
   const share = first && lane.stillThere[Math.min(24, Math.floor(first.startMs / 5_000))];
-  if (!callout) return <p className="p-4 text-soft">Fetching the brief</p>;
+  if (!callout)
+    return (
+      <Fetched query={query} waiting="Fetching the brief">
+        {() => null}
+      </Fetched>
+    );
   return (
     <section className="px-4 py-3">
       {first && (

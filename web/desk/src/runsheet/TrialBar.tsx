@@ -1,6 +1,6 @@
-import { useDesk } from '../app/desk';
 import { useChange } from '../callouts/useChange';
 import type { Schema } from '../lib/api';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';

@@ -16,7 +16,8 @@ export function SignIn() {
     setProblem(undefined);
     try {
       await signIn(String(form.get('email')), String(form.get('password')));
-      location.assign('/');
+      // Where one wanted to go is still in the address.
+      location.reload();
     } catch (refusal) {
       setProblem(refusal instanceof Refusal ? refusal.message : 'That did not work. Try again.');
       setBusy(false);

@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { useDesk } from '../app/desk';
 import type { Schema } from '../lib/api';
 import { ago } from '../lib/time';
+import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';

@@ -1,3 +1,4 @@
+import type { UseQueryResult } from '@tanstack/react-query';
 import type { ReactNode } from 'react';
 import { Refusal } from '../lib/api';
 import { Button } from './Button';
@@ -25,4 +26,19 @@ export function Waiting({ children }: { children: ReactNode }) {
       {children}
     </p>
   );
+}
+
+/** What was asked for, once it is there; till then that it is on its way, and where it failed why, with a way to ask again. */
+export function Fetched<T>({
+  query,
+  waiting,
+  children,
+}: {
+  query: Pick<UseQueryResult<T>, 'data' | 'error' | 'refetch'>;
+  waiting: string;
+  children(data: T): ReactNode;
+}) {
+  if (query.data !== undefined) return children(query.data);
+  if (query.error) return <Failed error={query.error} again={() => void query.refetch()} />;
+  return <Waiting>{waiting}</Waiting>;
 }

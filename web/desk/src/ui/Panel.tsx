@@ -1,5 +1,6 @@
 import { X } from 'lucide-react';
-import type { ReactNode } from 'react';
+import { type ReactNode, useEffect, useId, useRef } from 'react';
+import { isTyping } from '../lib/keys';
 
 /** A side sheet beside the list it belongs to; on narrow screens it lies over it. */
 export function Panel({
@@ -17,16 +18,35 @@ export function Panel({
   foot?: ReactNode;
   children: ReactNode;
 }) {
+  const sheet = useRef<HTMLElement>(null);
+  const heading = useId();
+  useEffect(() => {
+    const before = document.activeElement as HTMLElement | null;
+    const own = sheet.current;
+    // What the sheet itself has taken the cursor to, as a first field, keeps it.
+    if (own && !own.contains(before)) own.focus({ preventScroll: true });
+    return () => {
+      // Back to where one came from, unless one has gone elsewhere meanwhile.
+      const at = document.activeElement;
+      if (before?.isConnected && (at === null || at === document.body || own?.contains(at))) before.focus({ preventScroll: true });
+    };
+  }, []);
   return (
     <aside
+      ref={sheet}
+      tabIndex={-1}
       aria-label={label}
-      className={`relative flex flex-none flex-col border-s-2 border-cobalt bg-sheet max-lg:absolute max-lg:inset-y-0 max-lg:end-0 max-lg:z-20 max-lg:max-w-full max-lg:shadow-lg ${wide ? 'w-[480px]' : 'w-[316px]'}`}
+      aria-describedby={heading}
+      className={`relative flex outline-none flex-none flex-col border-s-2 border-cobalt bg-sheet max-lg:absolute max-lg:inset-y-0 max-lg:end-0 max-lg:z-20 max-lg:max-w-full max-lg:shadow-lg ${wide ? 'w-[480px]' : 'w-[316px]'}`}
       onKeyDown={(event) => {
-        if (event.key === 'Escape') onClose();
+        // Within a field Escape is about the field; what is typed there must not go with the sheet.
+        if (event.key === 'Escape' && !event.defaultPrevented && !isTyping(event.target)) onClose();
       }}
     >
       <div className="flex min-h-12 flex-none items-start gap-2 border-b border-hair py-3 ps-4 pe-12">
-        <h2 className="text-[16px] leading-6">{title}</h2>
+        <h2 id={heading} className="text-[16px] leading-6">
+          {title}
+        </h2>
       </div>
       <button
         type="button"
@@ -36,7 +56,7 @@ export function Panel({
       >
         <X className="h-4 w-4" />
       </button>
-      <div className="min-h-0 flex-1 overflow-auto" tabIndex={0}>
+      <div className="min-h-0 flex-1 overflow-auto" role="region" aria-label={`${label}, its content`} tabIndex={0}>
         {children}
       </div>
       {foot && <div className="flex flex-none flex-wrap items-center gap-2 border-t border-ink p-3">{foot}</div>}

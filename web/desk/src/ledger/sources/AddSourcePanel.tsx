@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../../app/desk';
+import { useDesk } from '../../session/desk';
 import { Button } from '../../ui/Button';
 import { SelectField, TextField } from '../../ui/Field';
 import { Panel, Refused, Section } from '../../ui/Panel';
@@ -63,7 +63,7 @@ export function AddSourcePanel({ onClose, onAdded }: { onClose(): void; onAdded(
         kind !== 'shop' && (
           <>
             <Button kind="primary" disabled={add.isPending} onClick={() => add.mutate(kind)}>
-              Begin to listen
+              Add source
             </Button>
             <Refused error={add.error} />
           </>

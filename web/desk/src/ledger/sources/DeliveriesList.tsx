@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../../app/desk';
 import type { Source } from '../../callouts/api';
 import { clockSeconds, day } from '../../lib/time';
+import { useDesk } from '../../session/desk';
 import { mayAct } from '../../session/model';
 import { Button } from '../../ui/Button';
 import { Refused } from '../../ui/Panel';

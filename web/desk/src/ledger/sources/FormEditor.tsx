@@ -1,9 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
-import { useDesk } from '../../app/desk';
-import { PagePatterns } from '../../composer/PagePatterns';
+import { useId, useState } from 'react';
+import { PagePatterns } from '../../catalogue/PagePatterns';
 import type { Schema } from '../../lib/api';
 import { day } from '../../lib/time';
+import { useDesk } from '../../session/desk';
 import { Button } from '../../ui/Button';
 import { SelectField, TextField, Tick } from '../../ui/Field';
 import { Refused } from '../../ui/Panel';
@@ -32,6 +32,7 @@ export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm
   const queries = useQueryClient();
   const forms = useQuery(formsQuery(site.id));
   const [address, setAddress] = useState('');
+  const which = useId();
   const find = useMutation({
     mutationFn: () => findForms(site.id, address),
     onSuccess: () => void queries.invalidateQueries({ queryKey: ['forms'] }),
@@ -49,7 +50,7 @@ export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm
         )}
         {found.map((f) => (
           <label key={`${f.key} ${f.path}`} className="flex min-h-8 items-center gap-2 border-b border-hair">
-            <input type="radio" name="which-form" checked={form?.form === f.key} onChange={() => onForm(f.guess)} />
+            <input type="radio" name={which} checked={form?.form === f.key} onChange={() => onForm(f.guess)} />
             <span className="min-w-0 flex-1">
               <span className="block overflow-hidden text-ellipsis whitespace-nowrap">
                 {f.key.startsWith('fields:') ? 'a form without a name' : f.key} <span className="text-soft">on {f.path}</span>
@@ -169,7 +170,7 @@ function Meanings({ form, found, onForm }: { form: Mapping; found: FoundForm | u
           <input
             className="w-20 uppercase"
             maxLength={3}
-            defaultValue={form.currency ?? ''}
+            value={form.currency ?? ''}
             placeholder="GBP"
             onChange={(e) => onForm({ ...form, currency: e.currentTarget.value.toUpperCase() })}
           />
@@ -185,6 +186,7 @@ const mapped = (form: Mapping) =>
 /** On which pages the form counts, and by what one knows that it went through. */
 function Success({ form, onForm }: { form: Mapping; onForm(form: Mapping): void }) {
   const sign = form.success?.sign ?? 'sent';
+  const name = useId();
   return (
     <>
       <PagePatterns
@@ -205,7 +207,7 @@ function Success({ form, onForm }: { form: Mapping; onForm(form: Mapping): void 
           <label key={value} className="flex min-h-7 items-center gap-2">
             <input
               type="radio"
-              name="success"
+              name={name}
               checked={sign === value}
               onChange={() => onForm({ ...form, success: { sign: value, target: form.success?.target ?? '' } })}
             />
@@ -216,9 +218,8 @@ function Success({ form, onForm }: { form: Mapping; onForm(form: Mapping): void 
           <TextField
             label={sign === 'page' ? 'Thank-you page' : 'Element'}
             placeholder={sign === 'page' ? '/quote/thanks' : '.sent'}
-            defaultValue={form.success?.target}
-            key={sign}
-            onChange={(e) => onForm({ ...form, success: { sign, target: e.currentTarget.value } })}
+            value={form.success?.target ?? ''}
+            onText={(target) => onForm({ ...form, success: { sign, target } })}
           />
         )}
       </fieldset>

@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import type { FormEvent } from 'react';
-import { useDesk } from '../../app/desk';
 import type { Source } from '../../callouts/api';
 import { Refusal } from '../../lib/api';
+import { useDesk } from '../../session/desk';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { Refused } from '../../ui/Panel';

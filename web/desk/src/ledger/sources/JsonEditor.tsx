@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { useDesk } from '../../app/desk';
+import { useDesk } from '../../session/desk';
 import { Choice } from '../../ui/Field';
 import { Refused } from '../../ui/Panel';
 import { type EventMap, type Preview, previewMap } from '../api';

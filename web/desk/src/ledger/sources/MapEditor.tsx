@@ -1,6 +1,7 @@
 import { AlertTriangle } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { clockSeconds, day } from '../../lib/time';
+import { useRowKeys } from '../../lib/useRowKeys';
 import { SelectField } from '../../ui/Field';
 import { Said } from '../../ui/Said';
 import type { EventMap, Preview } from '../api';
@@ -92,7 +93,7 @@ export function MapEditor({ map, preview, onMap }: { map: EventMap; preview: Pre
           <input
             className="w-20 uppercase"
             maxLength={3}
-            defaultValue={map.currency}
+            value={map.currency}
             placeholder="GBP"
             onChange={(e) => onMap({ ...map, currency: e.currentTarget.value.toUpperCase() })}
           />
@@ -104,12 +105,13 @@ export function MapEditor({ map, preview, onMap }: { map: EventMap; preview: Pre
 
 /** What would come of the sample: as visitors would read it, or why it cannot be taken. */
 export function PreviewEvents({ preview, children }: { preview: Preview; children?: ReactNode }) {
+  const { keys } = useRowKeys(preview.events.length);
   return (
     <div className="grid gap-1" aria-live="polite">
       {children}
       <ul>
         {preview.events.map((event, place) => (
-          <li key={place} className="border-t border-hair py-1.5">
+          <li key={keys[place]} className="border-t border-hair py-1.5">
             {event.field !== null ? (
               <span className="text-bad">
                 {event.field && <code className="font-mono text-[12.5px]">{event.field}</code>} {event.because}

@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../../app/desk';
 import type { Schema } from '../../lib/api';
+import { useDesk } from '../../session/desk';
 import { Button } from '../../ui/Button';
 import { NumberField, SelectField, TextField } from '../../ui/Field';
 import { Refused } from '../../ui/Panel';
@@ -70,9 +70,9 @@ export function PollEditor({
       <TextField
         label={sourceKind === 'feed' ? 'Address of the feed' : 'Address'}
         type="url"
-        defaultValue={poll.address}
+        value={poll.address}
         placeholder="https://"
-        onChange={(e) => onPoll({ ...poll, address: e.currentTarget.value.trim() })}
+        onText={(address) => onPoll({ ...poll, address })}
       />
       {sourceKind !== 'feed' && (
         <SelectField
@@ -86,16 +86,16 @@ export function PollEditor({
         <TextField
           label="The list stands at"
           hint="A JSON Pointer such as /data/reviews; empty when the answer is the list itself."
-          defaultValue={poll.listPointer}
-          onChange={(e) => onPoll({ ...poll, listPointer: e.currentTarget.value.trim() })}
+          value={poll.listPointer}
+          onText={(listPointer) => onPoll({ ...poll, listPointer })}
         />
       )}
       {sourceKind === 'profileTotals' && (
         <TextField
           label="It counts"
           hint="Said after the number: followers, ratings."
-          defaultValue={poll.of}
-          onChange={(e) => onPoll({ ...poll, of: e.currentTarget.value })}
+          value={poll.of}
+          onText={(of) => onPoll({ ...poll, of })}
         />
       )}
       <div className="grid grid-cols-2 gap-3">

@@ -1,6 +1,7 @@
 import { X } from 'lucide-react';
 import { comparisonWords } from '../../callouts/words';
 import type { Schema } from '../../lib/api';
+import { useRowKeys } from '../../lib/useRowKeys';
 import { Button } from '../../ui/Button';
 import { NumberField, SelectField, Tick } from '../../ui/Field';
 import type { EventKind } from '../words';
@@ -38,6 +39,7 @@ export function RulesEditor({
   fields: readonly string[];
   onRules(rules: Rules): void;
 }) {
+  const rows = useRowKeys(rules.conditions.length);
   const set = (place: number, change: Partial<Rules['conditions'][number]>) =>
     onRules({ ...rules, conditions: rules.conditions.map((c, i) => (i === place ? { ...c, ...change } : c)) });
   return (
@@ -54,7 +56,7 @@ export function RulesEditor({
         />
       )}
       {rules.conditions.map((condition, place) => (
-        <div key={place} className="grid grid-cols-[minmax(0,1fr)_104px_minmax(0,1fr)_32px] items-center gap-1">
+        <div key={rows.keys[place]} className="grid grid-cols-[minmax(0,1fr)_104px_minmax(0,1fr)_32px] items-center gap-1">
           <SelectField
             label={`Field of condition ${place + 1}`}
             hideLabel
@@ -83,7 +85,10 @@ export function RulesEditor({
             type="button"
             aria-label={`Remove condition ${place + 1}`}
             className="grid h-8 w-8 place-items-center"
-            onClick={() => onRules({ ...rules, conditions: rules.conditions.filter((_, i) => i !== place) })}
+            onClick={() => {
+              rows.removed(place);
+              onRules({ ...rules, conditions: rules.conditions.filter((_, i) => i !== place) });
+            }}
           >
             <X className="h-4 w-4" />
           </button>

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../../app/desk';
 import type { Schema } from '../../lib/api';
+import { useDesk } from '../../session/desk';
 import { CopyButton } from '../../ui/Copy';
 import { TextField } from '../../ui/Field';
 import { formsQuery } from '../api';
@@ -20,14 +20,14 @@ export function ScriptEditor({ kind, script, onScript }: { kind: EventKind; scri
         <TextField
           label="Buttons that put something into the basket"
           hint="A CSS selector such as button.add. Buttons marked with data-outcry-basket count anyway."
-          defaultValue={script.basketSelector}
-          onChange={(e) => onScript({ ...script, basketSelector: e.currentTarget.value })}
+          value={script.basketSelector}
+          onText={(basketSelector) => onScript({ ...script, basketSelector })}
         />
         <TextField
           label="What names the product"
           hint="A CSS selector of the element whose words are the product's name on that page."
-          defaultValue={script.productSelector}
-          onChange={(e) => onScript({ ...script, productSelector: e.currentTarget.value })}
+          value={script.productSelector}
+          onText={(productSelector) => onScript({ ...script, productSelector })}
         />
         <Line text={'<button data-outcry-basket="Ash-glaze mug">Add</button>'}>Or mark a button, with the product's name:</Line>
       </div>

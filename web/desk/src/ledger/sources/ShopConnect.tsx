@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { useDesk } from '../../app/desk';
 import { ago } from '../../lib/time';
 import { useNow } from '../../lib/useNow';
+import { useDesk } from '../../session/desk';
 import { mayAct } from '../../session/model';
 import { Button } from '../../ui/Button';
 import { CopyButton } from '../../ui/Copy';

@@ -1,15 +1,15 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { type ReactNode, useState } from 'react';
-import { useDesk } from '../../app/desk';
 import { type Source, sourcesQuery } from '../../callouts/api';
 import { ago, clock, day } from '../../lib/time';
 import { useNow } from '../../lib/useNow';
+import { useDesk } from '../../session/desk';
 import { mayAct } from '../../session/model';
 import { Button } from '../../ui/Button';
 import { CopyButton } from '../../ui/Copy';
 import { SelectField, TextField } from '../../ui/Field';
-import { Waiting } from '../../ui/Notice';
+import { Fetched } from '../../ui/Notice';
 import { Panel, Refused, Section } from '../../ui/Panel';
 import { StateSign } from '../../ui/StateSign';
 import { changeSource, deleteSource, fetchNow, pauseSource, rotateSecret, type SourceSettings, sendTest } from '../api';
@@ -27,12 +27,14 @@ import { ShopConnect } from './ShopConnect';
 /** One source opened: its health, a test, what is set of it, and what depends on it. */
 export function SourcePanel(props: { sourceId: string; onClose(): void; onFilter(source: string): void; onImport(): void }) {
   const { site } = useDesk();
-  const { data: sources } = useQuery(sourcesQuery(site.id));
-  const source = sources?.find((s) => s.id === props.sourceId);
+  const sources = useQuery(sourcesQuery(site.id));
+  const source = sources.data?.find((s) => s.id === props.sourceId);
   if (!source)
     return (
       <Panel label="The chosen source" title="A source" wide onClose={props.onClose}>
-        {sources ? <p className="p-4">This source is gone.</p> : <Waiting>Fetching the source</Waiting>}
+        <Fetched query={sources} waiting="Fetching the source">
+          {() => <p className="p-4">This source is gone.</p>}
+        </Fetched>
       </Panel>
     );
   return <Opened key={source.id} source={source} {...props} />;
@@ -58,7 +60,12 @@ function Opened({
     for (const key of ['sources', 'events', 'strip']) void queries.invalidateQueries({ queryKey: [key] });
   };
   const shown = draft ?? { name: source.name, settings: settingsOf(source) };
-  const set = (change: Partial<SourceSettings>) => setDraft({ ...shown, settings: { ...shown.settings, ...change } });
+  // On top of what is there when it is taken: of two quick changes neither may be lost.
+  const set = (change: Partial<SourceSettings>) =>
+    setDraft((before) => {
+      const is = before ?? { name: source.name, settings: settingsOf(source) };
+      return { ...is, settings: { ...is.settings, ...change } };
+    });
   const save = useMutation({
     mutationFn: () => changeSource(site.id, source.id, shown),
     onSuccess: () => {
@@ -92,7 +99,7 @@ function Opened({
             <Button kind="primary" onClick={() => save.mutate()} disabled={save.isPending}>
               Save changes
             </Button>
-            <Button onClick={() => setDraft(undefined)}>Leave it</Button>
+            <Button onClick={() => setDraft(undefined)}>Cancel</Button>
             <Refused error={save.error} />
           </>
         ) : (
@@ -172,7 +179,7 @@ function Opened({
           <HandEntry source={source} onEntered={refresh} />
         </Section>
       )}
-      <Section title="What visitors may read of it">
+      <Section title="What visitors can see">
         <fieldset disabled={!mayEdit}>
           <DisplayEditor
             display={shown.settings.display ?? source.display}

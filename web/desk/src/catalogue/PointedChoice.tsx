@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
-import { useTrial } from '../rehearsal/useTrial';
+import { useDesk } from '../session/desk';
 import { Refused } from '../ui/Panel';
+import { useTrial } from '../visits/useTrial';
 import { pointsQuery } from './api';
 
 /** Elements that were pointed at on the site's own pages lately, and the way there to point at another. */

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, type ClipboardEvent, useState } from 'react';
-import { useDesk } from '../app/desk';
+import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
 import { fetchPicture, picturesQuery, removePicture, uploadPicture } from './pictures';

@@ -1,11 +1,12 @@
 import { createContext, useContext } from 'react';
-import type { Member, Site } from '../session/api';
+import type { Member, Site } from './api';
 
 /** Who is at the desk, and of which site. */
 export interface Desk {
   member: Member;
   site: Site;
-  chooseSite(siteId: string): void;
+  /** Goes to the same section of another site of the workspace, by its key. */
+  chooseSite(siteKey: string): void;
 }
 
 export const DeskContext = createContext<Desk | undefined>(undefined);

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import { groupsQuery } from '../callouts/api';
+import { useDesk } from '../session/desk';
 import { pagesQuery } from './api';
-import { Patterns, pathsOf } from './WhereEditor';
+import { Patterns, pathsOf } from './Patterns';
 
 /**
  * Pages named wherever addresses are typed: what is pasted is read and cleaned, with the result said; known pages are offered

@@ -1,12 +1,14 @@
 import { useMutation } from '@tanstack/react-query';
-import { useDesk } from '../app/desk';
 import type { Schema } from '../lib/api';
+import { say } from '../lib/toasts';
+import { useDesk } from '../session/desk';
 import { openTrial } from './api';
 
 /**
  * Opens the live site in a tab of its own, as a chosen visitor.
  *
- * The tab is opened with the click and sent on when the link is there; opened later, browsers would block it.
+ * The tab is opened with the click and sent on when the link is there; opened later, browsers would block it. Where it is
+ * blocked all the same, the way there is offered: the desk itself stays.
  */
 export function useTrial() {
   const { site } = useDesk();
@@ -17,7 +19,10 @@ export function useTrial() {
       try {
         const { address } = await openTrial(site.id, { liftLimits: false, draft: null, ...trial });
         if (tab) tab.location.replace(address);
-        else location.assign(address);
+        else
+          say('Your browser kept the new tab from opening.', {
+            act: { words: 'Open the trial visit', run: () => void window.open(address, '_blank', 'noopener') },
+          });
       } catch (error) {
         tab?.close();
         throw error;

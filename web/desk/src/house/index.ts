@@ -1,1 +1,0 @@
-export { HouseRulesPanel } from './HouseRulesPanel';

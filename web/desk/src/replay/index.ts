@@ -1,1 +1,0 @@
-export { ReplayPane } from './ReplayPane';
