@@ -68,6 +68,11 @@ try {
   await browser.find('iframe');
   await browser.pause(3000);
   await take('composer');
+  await browser.click('//button[.="Done"]');
+  await browser.click('[data-phrase="say.message"]');
+  await browser.click('.sentence-block');
+  await browser.pause(1500);
+  await take('message');
   await browser.go(`${status.desk}/callouts`);
   await browser.click('//a[contains(., "The larger pieces")]');
   await browser.click('//button[.="Replay"]');
@@ -75,7 +80,7 @@ try {
   await browser.run(`const pane = [...document.querySelectorAll('[aria-label="Replay"]')].pop().parentElement; pane.scrollTo(0, pane.scrollHeight)`);
   await take('replay');
   await browser.go(`${status.desk}/ledger`);
-  await browser.click('//*[@role="row"][contains(., "bought")]//button');
+  await browser.click('//*[@role="row"][contains(., "took home")]//button');
   await browser.find('aside table');
   await take('ledger');
   await browser.click('//button[contains(., "Review list")]');
