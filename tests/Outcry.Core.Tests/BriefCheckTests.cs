@@ -128,8 +128,41 @@ public sealed class BriefCheckTests
     [Fact]
     public void An_unknown_token_is_answered_with_those_on_offer()
     {
-        var problem = Assert.Single(Check(Brief() with { Say = Brief().Say with { Message = "{{ amount }} spent" } }));
+        var problem = Assert.Single(
+            Check(Brief() with { Say = Brief().Say with { Message = "{{ shoe_size }} wide" } })
+        );
+        Assert.Contains("Offered are: ", problem.Message, StringComparison.Ordinal);
         Assert.Contains("product", problem.Message, StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public void A_field_that_may_not_be_shown_yet_is_answered_with_where_it_is_allowed()
+    {
+        var own = Offer with { Fields = ["plan"] };
+        foreach (var (token, offer) in new[] { ("amount", Offer), ("plan", own) })
+        {
+            var problem = Assert.Single(
+                Check(
+                    Brief() with
+                    {
+                        Say = Brief().Say with { Message = $"{{{{ {token} | default: \"x\" }}}} spent" },
+                    },
+                    offer
+                )
+            );
+            Assert.True(problem.Blocks);
+            Assert.Contains($"\"{token}\" may not be shown yet", problem.Message, StringComparison.Ordinal);
+            Assert.Contains("\"Checkout\"", problem.Message, StringComparison.Ordinal);
+        }
+        var shown = own with { Display = DisplayPolicy.Start with { ShownFields = ["plan"] } };
+        Assert.Empty(
+            Check(Brief() with { Say = Brief().Say with { Message = "{{ plan | default: \"x\" }} spent" } }, shown)
+        );
+    }
+
+    [Fact]
+    public void A_field_that_some_events_lack_is_warned_of_and_does_not_block()
+    {
         var open = Offer with { Display = DisplayPolicy.Start with { ShowAmount = true } };
         var hint = Assert.Single(
             Check(Brief() with { Say = Brief().Say with { Message = "{{ amount }} spent" } }, open)

@@ -96,10 +96,7 @@ internal static partial class SayCheck
             yield return Blocking(field, "These are placeholder words. Write your own before it goes live.");
         var offered = KindTokens.Offered(brief.Kind, chosen);
         foreach (var token in template.Tokens.Where(t => !offered.Contains(t)))
-            yield return Blocking(
-                field,
-                $"Nothing is called \"{token}\" in these events. Offered are: {string.Join(", ", offered)}."
-            );
+            yield return Blocking(field, NotOffered(token, chosen, offered));
         foreach (var source in chosen.Where(c => !c.HasNames && template.Tokens.Any(t => t is "name" or "first_name")))
             yield return Hint(
                 field,
@@ -258,4 +255,21 @@ internal static partial class SayCheck
         TimeWords.FirstOrDefault(w =>
             Regex.IsMatch(message, $@"\b{w}\b(?![^{{]*}}}})", RegexOptions.IgnoreCase, TimeSpan.FromSeconds(1))
         );
+
+    // What is there and may not be shown is another thing than what is not there: the one is allowed at its source.
+    private static string NotOffered(
+        string token,
+        IReadOnlyCollection<SourceOffer> chosen,
+        IReadOnlyList<string> offered
+    )
+    {
+        var keeping = chosen.FirstOrDefault(c =>
+            token == EventTokens.Amount
+                ? !c.Display.ShowAmount
+                : c.Fields.Contains(token) && !c.Display.ShownFields.Contains(token)
+        );
+        return keeping is null
+            ? $"Nothing is called \"{token}\" in these events. Offered are: {string.Join(", ", offered)}."
+            : $"\"{token.Replace('_', ' ')}\" may not be shown yet. Allow it in the ledger: open the source \"{keeping.Name}\", then What visitors can see.";
+    }
 }

@@ -158,6 +158,8 @@ internal static class PlatformFeature
         if (IsDocumentBuild || app.Configuration.GetValue("Migrate", true) == false)
             return;
         await using var db = app.Services.GetRequiredService<SystemDb>().Open();
+        // Building an index over a year of events takes longer than any request may.
+        db.Database.SetCommandTimeout(TimeSpan.FromMinutes(10));
         await db.Database.MigrateAsync();
     }
 

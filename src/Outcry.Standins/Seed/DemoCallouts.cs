@@ -1,16 +1,11 @@
-using System.Security.Cryptography;
-using Microsoft.AspNetCore.Identity;
 using NodaTime;
 using Outcry.Core.Briefs;
-using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
-using Outcry.Core.Sources;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
-using Outcry.Server.Intake;
 using Outcry.Store;
 using Outcry.Store.Rows;
 

@@ -13,7 +13,6 @@ import { SiteSwitcher } from './SiteSwitcher';
 const SECTIONS = [
   ['/', 'Run sheet'],
   ['/callouts', 'Callouts'],
-  ['/rehearsal', 'Rehearsal'],
   ['/ledger', 'Ledger'],
   ['/audience', 'Audience'],
   ['/install', 'Install'],
@@ -50,7 +49,13 @@ export function Shell() {
                 key={to}
                 to={to}
                 activeOptions={{ exact: to === '/' }}
-                className="flex h-full items-center border-b-[3px] border-transparent pt-[3px] font-medium whitespace-nowrap text-soft hover:text-ink"
+                // The rehearsal is the run sheet's other view.
+                aria-current={to === '/' && path === '/rehearsal' ? 'page' : undefined}
+                className={`flex h-full items-center border-b-[3px] pt-[3px] whitespace-nowrap hover:text-ink ${
+                  to === '/' && path === '/rehearsal'
+                    ? 'border-marigold font-semibold text-ink'
+                    : 'border-transparent font-medium text-soft'
+                }`}
                 activeProps={{ className: '!border-marigold !text-ink font-semibold' }}
               >
                 {words}

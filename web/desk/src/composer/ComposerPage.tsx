@@ -139,18 +139,21 @@ function Composer({ callout }: { callout: Callout }) {
               {[...new Set(here.map((c) => c.name))].join(', ')} {here.length === 1 ? 'is' : 'are'} here
             </span>
           )}
-          <Button aria-pressed={showsRevisions} onClick={() => setShowsRevisions((s) => !s)}>
+          <Button className="max-sm:hidden" aria-pressed={showsRevisions} onClick={() => setShowsRevisions((s) => !s)}>
             Revisions
           </Button>
           <Link
             to="/rehearsal"
             search={{ draft: callout.id, pages: [plannedPage(path)] }}
-            className="inline-flex min-h-8 items-center rounded border border-ink bg-sheet px-3 font-semibold whitespace-nowrap hover:bg-sheet2"
+            className="inline-flex min-h-8 items-center rounded border border-ink bg-sheet px-3 font-semibold whitespace-nowrap hover:bg-sheet2 max-sm:hidden"
           >
             Rehearse
           </Link>
           <WalkMenu
             disabled={trial.isPending}
+            onRevisions={() => setShowsRevisions((s) => !s)}
+            rehearseAt={path}
+            calloutId={callout.id}
             onWalk={(liftLimits) => trial.mutate({ path, visitor: {}, draft: callout.id, liftLimits })}
           />
           <PublishButton callout={{ ...callout, draft: draft.brief }} settle={settle} onDraft={(brief) => edit({ brief })} />
@@ -255,14 +258,38 @@ function IconButton({
 }
 
 /** Opens the live site with this draft on air, as a new visitor, with limits as they are or lifted. */
-function WalkMenu({ disabled, onWalk }: { disabled: boolean; onWalk(liftLimits: boolean): void }) {
+function WalkMenu({
+  disabled,
+  calloutId,
+  rehearseAt,
+  onRevisions,
+  onWalk,
+}: {
+  disabled: boolean;
+  calloutId: string;
+  /** The page on the stage. */
+  rehearseAt: string;
+  onRevisions(): void;
+  onWalk(liftLimits: boolean): void;
+}) {
+  const navigate = useNavigate();
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger asChild disabled={disabled}>
-        <Button>Start a trial visit</Button>
+        <Button>
+          <span className="max-sm:hidden">Start a trial visit</span>
+          <span className="sm:hidden">More</span>
+        </Button>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" sideOffset={6} className="z-50 w-[300px] rounded border border-ink bg-sheet p-1 shadow-lg">
+          <div className="sm:hidden">
+            <MoreItem onSelect={onRevisions}>Revisions</MoreItem>
+            <MoreItem onSelect={() => void navigate({ to: '/rehearsal', search: { draft: calloutId, pages: [plannedPage(rehearseAt)] } })}>
+              Rehearse
+            </MoreItem>
+            <DropdownMenu.Label className="px-2 pt-2 text-[12px] text-soft">Start a trial visit</DropdownMenu.Label>
+          </div>
           {(
             [
               [false, 'As a new visitor', 'With this draft on air among everything that is live; nothing is counted.'],
@@ -281,5 +308,17 @@ function WalkMenu({ disabled, onWalk }: { disabled: boolean; onWalk(liftLimits: 
         </DropdownMenu.Content>
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
+  );
+}
+
+/** An act that has a button of its own where there is room. */
+function MoreItem({ onSelect, children }: { onSelect(): void; children: ReactNode }) {
+  return (
+    <DropdownMenu.Item
+      onSelect={onSelect}
+      className="flex min-h-11 cursor-pointer items-center rounded px-2 font-semibold outline-none data-[highlighted]:bg-selectwash"
+    >
+      {children}
+    </DropdownMenu.Item>
   );
 }

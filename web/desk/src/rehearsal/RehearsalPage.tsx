@@ -10,6 +10,7 @@ import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { Refused } from '../ui/Panel';
 import { PhrasePopover } from '../ui/PhrasePopover';
+import { SheetViews } from '../ui/SheetViews';
 import { castVisitor, fetchJourney, playQuery } from '../visits/api';
 import { localNow, sayAt } from '../visits/asOf';
 import { type Journey, type PlannedPage, plannedPage, sameVisitor, trimmed, type Visitor } from '../visits/model';
@@ -76,7 +77,7 @@ export function RehearsalPage() {
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-14 flex-none flex-wrap items-start gap-x-5 gap-y-2 border-b border-ink px-4 py-2">
-        <h1 className="text-[22px] leading-7">Rehearsal</h1>
+        <SheetViews open="/rehearsal" />
         <p className="min-w-[280px] flex-1 font-display text-[16px] leading-[28px]">
           {factPhrases(journey.visitor, nameOf).map((phrase) => (
             <span key={phrase.key}>

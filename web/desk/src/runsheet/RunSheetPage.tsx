@@ -8,6 +8,7 @@ import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
 import { Failed, Waiting } from '../ui/Notice';
+import { SheetViews } from '../ui/SheetViews';
 import { type OffSheet, runSheetQuery, type SheetSearch } from './api';
 import { placeOf, TICKS } from './axis';
 import { HourRuler } from './HourRuler';
@@ -34,7 +35,7 @@ export function RunSheetPage() {
 
   const sentence = (
     <div className="flex min-h-14 flex-none items-center gap-x-4 border-b border-ink px-4 py-1.5 max-xl:flex-wrap">
-      <h1 className="text-[22px] leading-7 whitespace-nowrap">Run sheet</h1>
+      <SheetViews open="/" />
       <SheetSentence search={sheetSearch} onChange={change} />
       {sheet.data && !sheet.isError && sheet.data.shareOfVisits !== null && (
         <span className="whitespace-nowrap text-soft" title="Of the visits recorded in the last 30 days">
