@@ -136,7 +136,7 @@ internal static class ShowEvent
                         null => $"drawn on, number {rank} of {site.Snapshot.Evidence[i].Counted}, newest first",
                         EvidenceRefusal.Test => "a test is never public",
                         EvidenceRefusal.Hidden => "hidden here",
-                        EvidenceRefusal.Held => "waits for a look",
+                        EvidenceRefusal.Held => "waiting for review",
                         EvidenceRefusal.Duplicate => "reported twice",
                         EvidenceRefusal.TooOld => "older than its window",
                         EvidenceRefusal.Future => "dated in the future",

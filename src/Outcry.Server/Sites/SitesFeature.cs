@@ -87,10 +87,7 @@ internal static class SitesFeature
             .Where(e =>
                 e.SiteId == siteId
                 && e.State == Core.Evidence.EventState.Usable
-                // What somebody did; a total or a stock level that was asked for again is no news.
-                && e.Kind != Core.Evidence.EventKind.Total
-                && e.Kind != Core.Evidence.EventKind.StockLevel
-                && e.Kind != Core.Evidence.EventKind.Post
+                && !Core.Evidence.EventKinds.DoneByNobody.Contains(e.Kind)
             )
             .OrderByDescending(e => e.At)
             .ThenByDescending(e => e.Id)

@@ -11,6 +11,7 @@ import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { SelectField, TextField } from '../ui/Field';
 import { Refused } from '../ui/Panel';
+import { withScheme } from './address';
 
 const ITEM = 'flex min-h-8 cursor-pointer items-center gap-3 rounded px-2 outline-none data-[highlighted]:bg-selectwash';
 
@@ -185,12 +186,6 @@ const OTHER = 'other';
 
 /** The browser's own language, without its region. */
 const own = () => navigator.language.split('-')[0] ?? 'en';
-
-/** A typed host as an address; on one's own machine without encryption, as nothing is there. */
-export const withScheme = (typed: string) =>
-  typed === '' || /^[a-z][a-z0-9+.-]*:\/\//i.test(typed)
-    ? typed
-    : `${/^(localhost|127\.0\.0\.1)(:|\/|$)/.test(typed) ? 'http' : 'https'}://${typed}`;
 
 /** Name, address, time zone and language of a site; a new one takes the browser's own zone. */
 export function SiteForm({ site, onSaved, onClose }: { site: Site | undefined; onSaved(site: Site): void; onClose?(): void }) {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { addressOf, baseOf, readAddress, sectionOf } from './address';
+import { addressOf, baseOf, readAddress, sectionOf, withScheme } from './address';
 
 describe('addresses of the desk', () => {
   it('name the site and the page within it', () => {
@@ -25,5 +25,17 @@ describe('addresses of the desk', () => {
     expect(addressOf('8d6a', '/ledger')).toBe('/s/8d6a/ledger');
     expect(addressOf('8d6a')).toBe('/s/8d6a/');
     expect(baseOf('8d6a')).toBe('/s/8d6a');
+  });
+});
+
+describe('a typed host', () => {
+  it('is an address, encrypted but on one’s own machine', () => {
+    expect(['shop.example', 'shop.example/de', 'localhost:5081', 'http://a.example', ''].map(withScheme)).toEqual([
+      'https://shop.example',
+      'https://shop.example/de',
+      'http://localhost:5081',
+      'http://a.example',
+      '',
+    ]);
   });
 });

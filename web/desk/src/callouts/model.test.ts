@@ -64,6 +64,7 @@ describe('the words of a brief', () => {
 
   it('show tokens as words and drop the marks', () => {
     expect(messageWords('**{{ name }}** *saw* ++it++ [this](/x) 5 \\* 3')).toBe('‹name› saw it this 5 * 3');
+    expect(messageWords('A kit went out {{ from_place | replace: "from", "to" }}')).toBe('A kit went out ‹from place›');
     expect(messageWords('{{ number }} {{ number | plural: one: "person has", other: "people have" }} looked')).toBe(
       '‹number› people have looked',
     );

@@ -1,5 +1,6 @@
 import { languageName } from '../lib/languages';
 import { plural } from '../lib/plural';
+import { readSentence, tokenWords } from '../sentence/language';
 import type { Brief, Source } from './api';
 
 /** "the last 7 days" for a window in minutes; "all time" for none. */
@@ -12,12 +13,13 @@ export function windowWords(minutes: number | null): string {
 
 /** A message with its tokens as readable words: "{{ from_place }}" becomes "‹from place›". */
 export function messageWords(message: string): string {
-  return message
-    .replace(/\{\{[^}]*\bplural:[^}]*\bother:\s*"([^"]*)"[^}]*\}\}/g, '$1')
-    .replace(/\{\{\s*(\w+)[^}]*\}\}/g, (_, token: string) => `‹${token.replace(/_/g, ' ')}›`)
-    .replace(/(?<!\\)(\*\*|\*|\+\+|__)/g, '')
-    .replace(/\\([!-/:-@[-`{-~])/g, '$1')
-    .replace(/\[([^\]]*)\]\([^)]*\)/g, '$1')
+  return readSentence(message)
+    .map((part) => {
+      if (part.is === 'text') return part.text;
+      if (part.is === 'plural') return part.forms.other ?? '';
+      return `‹${tokenWords(part.is === 'token' ? part.name : (/\w+/.exec(part.source)?.[0] ?? ''))}›`;
+    })
+    .join('')
     .trim();
 }
 

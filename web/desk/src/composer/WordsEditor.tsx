@@ -70,6 +70,9 @@ export function WordsEditor({
         place={place}
         onOpen={setChosen}
         onAdd={(added) => {
+          // One that is there is opened, not begun a second time.
+          const known = translations.findIndex((t) => t.language.toLowerCase() === added.toLowerCase());
+          if (known >= 0 || added.toLowerCase() === site.language.toLowerCase()) return setChosen(known >= 0 ? known : undefined);
           onChange({ translations: [...translations, { language: added, message: say.message, detail: say.detail, button: say.button }] });
           setChosen(translations.length);
         }}

@@ -110,7 +110,7 @@ function Words({ care, onWords }: { care: Care; onWords(words: Care['words']): v
   return (
     <Section title="Blocked words">
       <p className="text-[12px] leading-4 text-soft">
-        An event with one of these waits for a look. Case, accents, spacing and look-alike letters are seen through; a word inside another
+        An event with one of these waits for review. Case, accents, spacing and look-alike letters are seen through; a word inside another
         word does not count.
       </p>
       <details>

@@ -16,7 +16,7 @@ export function EventSign({ event }: { event: Pick<LedgerEvent, 'state' | 'hidde
         <Sign
           icon={<Fence className={`${SIGN} text-warn`} aria-hidden="true" />}
           word="Held"
-          under={event.heldBecause === RUSH ? 'came in a rush' : event.heldBecause ? 'blocked word' : 'for a look'}
+          under={event.heldBecause === RUSH ? 'came in a rush' : event.heldBecause ? 'blocked word' : 'to review'}
         />
       );
     case 'hidden':

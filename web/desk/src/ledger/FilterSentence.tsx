@@ -17,7 +17,7 @@ interface Search {
 const STATES = [
   ['', 'every event'],
   ['usable', 'usable events'],
-  ['held', 'events that wait for a look'],
+  ['held', 'events to review'],
   ['ownTest', "members' own tests"],
   ['hidden', 'hidden events'],
   ['duplicate', 'duplicates'],

@@ -204,7 +204,7 @@ function said(i: Import): string {
     `${plural(i.read, 'row')} read`,
     `${count(i.added)} ${i.isDryRun ? 'would be new' : 'new'}`,
     i.repeated > 0 && `${count(i.repeated)} known`,
-    i.held > 0 && `${count(i.held)} held for a look`,
+    i.held > 0 && `${count(i.held)} held for review`,
     i.leftOut > 0 && `${count(i.leftOut)} left out by condition`,
     i.rejected > 0 && `${count(i.rejected)} rejected`,
   ];

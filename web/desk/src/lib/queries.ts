@@ -5,10 +5,11 @@ import { say } from './toasts';
 /** Drawn by then: whoever shows a failure in its place has shown it. */
 const DRAWN_AFTER_MS = 100;
 
-// A failure that nothing on the page tells of is told in passing: no act may fail in silence.
+const isAway = (error: unknown) => error instanceof Refusal && (error.status === 0 || error.status === 503);
+
+// A failure that nothing on the page tells of is told in passing: no act may fail in silence. Signed out leads to the door.
 function tellUnlessShown(error: unknown) {
-  // Signed out leads to the door, and a desk that is away is told by the strip.
-  if (error instanceof Refusal && (error.status === 401 || error.status === 0 || error.status === 503)) return;
+  if (error instanceof Refusal && error.status === 401) return;
   const words = error instanceof Error && error.message ? error.message : 'That did not work. Try again.';
   setTimeout(() => {
     if (!document.body.textContent?.includes(words)) say(words, { isBad: true });
@@ -22,14 +23,13 @@ export function makeQueries(): QueryClient {
       onError: (error, query) => {
         if (error instanceof Refusal && error.status === 401 && query.queryKey[0] !== 'session')
           void queries.invalidateQueries({ queryKey: ['session'] });
-        tellUnlessShown(error);
+        // A desk that is away is told by the strip, once for all that asks.
+        if (!isAway(error)) tellUnlessShown(error);
       },
     }),
     mutationCache: new MutationCache({
       onError: (error) => {
         if (error instanceof Refusal && error.status === 401) void queries.invalidateQueries({ queryKey: ['session'] });
-        // An act is somebody's: that the desk is away must be told beside it, too.
-        if (error instanceof Refusal && (error.status === 0 || error.status === 503)) say(error.message, { isBad: true });
         tellUnlessShown(error);
       },
     }),

@@ -1,4 +1,4 @@
-import type { InputHTMLAttributes, Ref, TextareaHTMLAttributes } from 'react';
+import type { InputHTMLAttributes, Ref } from 'react';
 import { trimmed, useTyped } from '../lib/useTyped';
 
 /** A field for a short text that is kept without the spaces around it. */
@@ -28,13 +28,4 @@ export function TypedInput({
       }}
     />
   );
-}
-
-/** A field for a longer text, kept as it is typed. */
-export function TypedArea({
-  value,
-  onValue,
-  ...rest
-}: Omit<TextareaHTMLAttributes<HTMLTextAreaElement>, 'value' | 'onChange'> & { value: string; onValue(value: string): void }) {
-  return <textarea {...rest} value={value} onChange={(e) => onValue(e.currentTarget.value)} />;
 }
