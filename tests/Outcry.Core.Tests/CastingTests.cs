@@ -69,12 +69,12 @@ public sealed class CastingTests
             rule =>
                 Cast(rule) is not { } found
                 || (found.Problem is null && CompiledRule.Compile(rule, NoSegments).Holds(See(found))),
-            iter: 5_000
+            iter: Cases.Of(5_000)
         );
 
     [Fact]
     public void For_every_single_comparison_somebody_is_found_who_fits_and_somebody_who_does_not() =>
-        AnyTest.Sample(rule => Cast(rule) is not null && Cast(new NotThis(rule)) is not null, iter: 2_000);
+        AnyTest.Sample(rule => Cast(rule) is not null && Cast(new NotThis(rule)) is not null, iter: Cases.Of(2_000));
 
     [Fact]
     public void A_rule_that_contradicts_itself_has_nobody()

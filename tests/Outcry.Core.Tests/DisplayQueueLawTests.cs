@@ -101,7 +101,7 @@ public sealed class DisplayQueueLawTests
                     var played = DisplayQueue.Play(cues, rules, PageStart.Fresh(Now), acts, StayS * 1000L);
                     return law(cues, rules, acts, played.Showings);
                 },
-                iter: 3_000
+                iter: Cases.Of(3_000)
             );
 
     private static CalloutClass ClassOf(QueueEntry[] cues, Showing shown) =>
@@ -219,6 +219,6 @@ public sealed class DisplayQueueLawTests
                         );
                     return short_.Showings.SequenceEqual(cut);
                 },
-                iter: 3_000
+                iter: Cases.Of(3_000)
             );
 }

@@ -75,7 +75,7 @@ public sealed class PlainTextTests
                 Assert.DoesNotContain(clean.EnumerateRunes(), r => PlainText.IsNoncharacter(r.Value));
                 Assert.Equal(clean, PlainText.Clean(clean));
             },
-            iter: 20_000
+            iter: Cases.Of(20_000)
         );
 
     [Theory]
@@ -110,6 +110,6 @@ public sealed class PlainTextTests
                     new UTF8Encoding(false, throwOnInvalidBytes: true).GetBytes(read);
                     Assert.DoesNotContain('\0', read);
                 },
-                iter: 20_000
+                iter: Cases.Of(20_000)
             );
 }

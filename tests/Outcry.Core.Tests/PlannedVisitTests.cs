@@ -158,7 +158,7 @@ public sealed class PlannedVisitTests
                             page
                         ).Count == 1;
                 },
-                iter: 500
+                iter: Cases.Of(500)
             );
 
     [Fact]

@@ -17,7 +17,7 @@ public sealed class RandomQueueTests
 {
     private const int InShort = 5_000;
     private const int InLong = 200_000;
-    private const int Batch = 1_000;
+    private const int Batch = 250;
 
     private static readonly string[] Elements = ["#more", "#other"];
 
@@ -25,7 +25,7 @@ public sealed class RandomQueueTests
     public async Task The_rehearsal_and_the_snippet_play_random_page_views_alike()
     {
         var stop = TestContext.Current.CancellationToken;
-        var number = Environment.GetEnvironmentVariable("OUTCRY_LONG") == "1" ? InLong : InShort;
+        var number = Environment.GetEnvironmentVariable("OUTCRY_LONG") == "1" ? InLong : Cases.Of(InShort);
         var seed = int.Parse(Environment.GetEnvironmentVariable("OUTCRY_SEED") ?? "7", CultureInfo.InvariantCulture);
         using var snippet = Start();
         var chance = new Random(seed);

@@ -281,7 +281,7 @@ public class ReplayTests
                         )
                         && Same(summed.Shifts, counted.Shifts);
                 },
-                iter: 2_000
+                iter: Cases.Of(2_000)
             );
 
     [Fact]
@@ -319,7 +319,7 @@ public class ReplayTests
                         && Same(whole.Shifts, sum.Shifts)
                         && Sum(whole, 0) == Sum(sum, 0);
                 },
-                iter: 500
+                iter: Cases.Of(500)
             );
 
     private sealed record Summed(

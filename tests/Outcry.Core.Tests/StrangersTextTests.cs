@@ -161,7 +161,7 @@ public sealed class StrangersTextTests
                 var noted = PageAddress.OfNote(page.ToNote());
                 Assert.Equal((page.Host, page.Query.Count), (noted.Host, noted.Query.Count));
             },
-            iter: 20_000
+            iter: Cases.Of(20_000)
         );
 
     [Fact]
@@ -175,7 +175,7 @@ public sealed class StrangersTextTests
                     Assert.StartsWith("/", page.Path, StringComparison.Ordinal);
                     Assert.InRange(page.RecordedPath.Length, 1, PageAddress.MaxRecordedPath);
                 },
-                iter: 20_000
+                iter: Cases.Of(20_000)
             );
 
     [Fact]
@@ -294,7 +294,7 @@ public sealed class StrangersTextTests
                     }
                     Assert.Equal(marks.Distinct().Count(), new DistinctPeople(events).Count(events));
                 },
-                iter: 3_000
+                iter: Cases.Of(3_000)
             );
 
     [Fact]
