@@ -72,7 +72,31 @@ internal sealed class Chromium : IDisposable
             // "Node with given id does not belong to the document": drawn anew between the look and the click.
             typeof(UnknownErrorException)
         );
-        return wait.Until(_ => look())!;
+        try
+        {
+            return wait.Until(_ => look())!;
+        }
+        catch (WebDriverTimeoutException late)
+        {
+            throw new WebDriverTimeoutException(
+                $"{late.Message}\nOn the page stood: {TextOnPage()}",
+                late.InnerException
+            );
+        }
+    }
+
+    // What stands on the page, and what it is refused for, says more than that something does not stand there.
+    private string TextOnPage()
+    {
+        try
+        {
+            var text = Driver.FindElement(By.TagName("body")).Text.ReplaceLineEndings(" / ");
+            return text.Length > 1_500 ? text[..1_500] : text;
+        }
+        catch (WebDriverException gone)
+        {
+            return gone.Message;
+        }
     }
 
     public IWebElement See(string css) =>

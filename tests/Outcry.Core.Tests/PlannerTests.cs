@@ -170,6 +170,77 @@ public sealed class PlannerTests
         Assert.Single(plan.Armed);
     }
 
+    private static Plan OnStage(SiteSnapshot site) =>
+        Planner.MakePlan(
+            site,
+            Shop,
+            Visitor(),
+            VisitorFacts.Unknown,
+            Now,
+            new PlanOptions(Explain: true) { OnStage = true }
+        );
+
+    [Fact]
+    public void A_stage_shows_what_no_visitor_would_meet_now_and_names_what_it_set_aside()
+    {
+        var brief = Brief();
+        var callout = Live(
+            "a",
+            brief with
+            {
+                Who = new WhoFacet(
+                    new FactTest(VisitorFact.VisitNumber, FactComparison.AtLeast, "3"),
+                    [VisitorFacts.Unknown.Device]
+                ),
+                When = brief.When with
+                {
+                    Triggers = [new Trigger(TriggerKind.Pages, 4, "")],
+                    Schedule = Schedule.Always with { From = new LocalDateTime(2016, 1, 1, 0, 0) },
+                },
+            }
+        );
+        var rules = HouseRules.Start with { NeedsConsent = true };
+        var plan = OnStage(Site([callout], Events(1), rules, offAir: true));
+        Assert.Single(plan.Armed);
+        Assert.Equal(
+            [
+                typeof(SiteOffAir),
+                typeof(OutsideSchedule),
+                typeof(DeviceLeftOut),
+                typeof(VisitorDiffers),
+                typeof(NoConsent),
+                typeof(NeverDue),
+            ],
+            plan.SetAside.Select(r => r.GetType())
+        );
+    }
+
+    [Fact]
+    public void A_stage_sets_nothing_aside_where_nothing_stands_in_the_way()
+    {
+        var plan = OnStage(Site([Live("a")]));
+        Assert.Single(plan.Armed);
+        Assert.Empty(plan.SetAside);
+    }
+
+    [Fact]
+    public void A_stage_shows_nothing_on_a_page_that_the_brief_leaves_out_or_that_stays_quiet()
+    {
+        var later = Schedule.Always with { From = new LocalDateTime(2016, 1, 1, 0, 0) };
+        var brief = Brief();
+        var elsewhere = Live(
+            "a",
+            brief with
+            {
+                Where = Where(["/studio"], []),
+                When = brief.When with { Schedule = later },
+            }
+        );
+        Assert.IsType<PageNotIncluded>(Assert.Single(OnStage(Site([elsewhere])).LeftOut).Reason);
+        var quiet = HouseRules.Start with { QuietPages = ["/shop"] };
+        Assert.IsType<QuietPage>(Assert.Single(OnStage(Site([Live("b")], rules: quiet)).LeftOut).Reason);
+    }
+
     private static readonly Gen<Brief> AnyBrief = Gen.Select(
         Samples.OneOf<string[]>([], ["/shop"], ["/shop/**"], ["/journal/*"]),
         Samples.OneOf<string[]>([], ["/shop"]),

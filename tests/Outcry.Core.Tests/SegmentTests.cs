@@ -190,7 +190,7 @@ public sealed class SegmentTests
         var inverted = CompiledRule.Compile(rule, None).Explain(phone)!;
         Assert.Equal((VisitorFact.Device, "phone", true), (inverted.Test.Fact, inverted.Value, inverted.Inverted));
         Assert.Equal(
-            "It leaves out visitors of whom this holds: device is phone.",
+            "Not for visitors where device is phone.",
             ReasonSentence.Say(new VisitorDiffers(inverted), DateTimeZone.Utc, _ => null)
         );
         Assert.Null(CompiledRule.Compile(VisitorRule.Everybody, None).Explain(ReaderIdentity()));
@@ -209,7 +209,7 @@ public sealed class SegmentTests
         var reason = Assert.IsType<VisitorDiffers>(ReasonFor(Site([Live("a", brief, shared: shared)])));
         Assert.Equal("Regulars", reason.Failed.Segment);
         Assert.Equal(
-            "It asks for visitors of whom this holds: number of the visit is at least 3 (segment \"Regulars\"); of this visitor it is 1.",
+            "Only for visitors where number of the visit is at least 3 (segment \"Regulars\"). For this one it is 1.",
             ReasonSentence.Say(reason, DateTimeZone.Utc, _ => null)
         );
     }

@@ -52,6 +52,21 @@ internal sealed class Browser(TestDesk desk)
             origin
         );
 
+    /// <summary>Asks for the plan of a page of the desk's own.</summary>
+    public Task<HttpResponseMessage> AskAtAsync(string address) =>
+        SendAsync(
+            "/v/plan",
+            new
+            {
+                site = desk.Demo.Site.Key,
+                page = address,
+                width = 1280,
+                token = Token,
+                log = Array.Empty<object>(),
+            },
+            TestDesk.Origin
+        );
+
     public Task<HttpResponseMessage> TellAsync(object[] signals, object? form = null, string path = "/shop") =>
         SendAsync(
             "/v/signals",

@@ -21,6 +21,9 @@ namespace Outcry.Server.Tests;
 /// <summary>The real host against a real database of its own, with the demo's workspace and a second one beside it.</summary>
 public class TestDesk : IAsyncLifetime
 {
+    /// <summary>Where the test host answers.</summary>
+    public const string Origin = "http://localhost";
+
     public const string SiteOrigin = "http://pots.test:5081";
     internal const string StrangerEmail = "sol@elsewhere.example";
 

@@ -7,6 +7,8 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
+using Outcry.Core.Visitors;
+using Outcry.Server.Sites;
 
 namespace Outcry.Server.Tests;
 
@@ -465,6 +467,106 @@ public sealed class VisitorTests(TestDesk desk)
         Assert.Equal(("Only a draft", 0), (Browser.Said(cue), cue.TryGetProperty("triggers", out _) ? 1 : 0));
         Assert.DoesNotContain(callout, Browser.Cues(await new Browser(desk).PlanAsync("/anywhere")));
     }
+
+    [Fact]
+    public async Task The_stage_says_what_it_set_aside_and_what_of_the_page_it_needs()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b =>
+                b with
+                {
+                    Say = b.Say with { Message = "For those who come back" },
+                    Who = new WhoFacet(
+                        new FactTest(VisitorFact.VisitNumber, FactComparison.AtLeast, "3"),
+                        [Device.Phone]
+                    ),
+                    Look = b.Look with { Shape = Shape.Inset, Anchor = "#price" },
+                }
+        );
+        await _shop.SendAsync(Sender.Purchase("for-the-set-aside"));
+        var (_, stage) = await owner.PostAsync($"{Api}/callouts/{callout}/stage");
+        var browser = new Browser(desk) { Token = stage.Text("fragment").Split('=')[1] };
+        var plan = await Eventually.GetAsync(() => browser.PlanAsync("/back"), p => Browser.Cues(p).Count == 1);
+        var told = plan.GetProperty("stage");
+        Assert.Equal(
+            ["Only for visitors where number of the visit is at least 3. For this one it is 1."],
+            told.GetProperty("lifted").EnumerateArray().Select(l => l.GetString())
+        );
+        Assert.Equal("#price", told.GetProperty("needs")[0].Text("selector"));
+        Assert.Contains("/o/more/member-", plan.GetProperty("mark").Text("script"), StringComparison.Ordinal);
+    }
+
+    [Fact]
+    public async Task A_sketch_of_a_page_shows_the_draft_to_its_stage_alone()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b =>
+                b with
+                {
+                    Say = b.Say with { Message = "On a sketch" },
+                    Where = new WhereFacet(["/sketched"], [], [], Replaces: false),
+                }
+        );
+        await _shop.SendAsync(Sender.Purchase("for-the-sketch"));
+        var (_, stage) = await owner.PostAsync($"{Api}/callouts/{callout}/stage");
+        var sketch = stage.Text("sketch");
+        using var page = await owner.Http.GetAsync(
+            $"{sketch}/sketched?outcry-place=%23a%20%3E%20p.b",
+            TestContext.Current.CancellationToken
+        );
+        var html = await page.Content.ReadAsStringAsync(TestContext.Current.CancellationToken);
+        Assert.Contains("<p class=\"b place\"></p>", html, StringComparison.Ordinal);
+        Assert.Equal("SAMEORIGIN", page.Headers.GetValues("X-Frame-Options").Single());
+        Assert.Contains(
+            "frame-ancestors 'self'",
+            page.Headers.GetValues("Content-Security-Policy").Single(),
+            StringComparison.Ordinal
+        );
+        using var stranger = await desk.Anonymous()
+            .GetAsync($"{sketch}/sketched", TestContext.Current.CancellationToken);
+        Assert.Equal(HttpStatusCode.Unauthorized, stranger.StatusCode);
+
+        var token = stage.Text("fragment").Split('=')[1];
+        var address = $"{TestDesk.Origin}{sketch}/sketched?outcry-place=%23a";
+        var plan = await Eventually.GetAsync(
+            async () =>
+            {
+                using var answer = await new Browser(desk) { Token = token }.AskAtAsync(address);
+                Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+                return await answer.JsonAsync();
+            },
+            p => Browser.Cues(p).Count == 1
+        );
+        Assert.Equal("On a sketch", Browser.Said(plan.GetProperty("cues")[0]));
+        using var other = await new Browser(desk) { Token = token }.AskAtAsync($"{TestDesk.Origin}{sketch}/elsewhere");
+        Assert.Contains(
+            "does not match",
+            (await other.JsonAsync()).GetProperty("stage").Text("note"),
+            StringComparison.Ordinal
+        );
+        using var nobody = await new Browser(desk).AskAtAsync(address);
+        Assert.Equal(HttpStatusCode.Forbidden, nobody.StatusCode);
+    }
+
+    [Theory]
+    [InlineData("#price", "<div class=\"place\" id=\"price\"></div>")]
+    [InlineData("main .a.b > p", "<main class=\"place\"><div class=\"a b place\"><p class=\"place\"></p></div></main>")]
+    [InlineData("[data-price=\"1\"], p", "<div class=\"place\" data-price=\"1\"></div>")]
+    [InlineData("script#x", "<div class=\"place\" id=\"x\"></div>")]
+    [InlineData("p:nth-child(2)", "")]
+    [InlineData("[onclick=x]", "")]
+    [InlineData("<b>", "")]
+    [InlineData("", "")]
+    public void A_sketch_has_the_element_by_which_an_inset_stands_where_a_plain_selector_names_it(
+        string selector,
+        string html
+    ) => Assert.Equal(html, StageSketch.Place(selector));
 
     [Fact]
     public async Task A_hidden_event_is_told_no_more()

@@ -11,6 +11,12 @@ public static class StarterBrief
     /// <summary>Seconds before a callout first shows.</summary>
     public const int FirstWaitSeconds = 6;
 
+    /// <summary>Colour of the band: a quiet grey that goes with any site.</summary>
+    public const string Band = "#3A4048";
+
+    /// <summary>Colour of the ground.</summary>
+    public const string Ground = "#FFFFFF";
+
     /// <summary>Seconds a callout stays.</summary>
     public const int StaySeconds = 7;
 
@@ -106,8 +112,8 @@ public static class StarterBrief
                 Edge.Bottom,
                 "",
                 InsetPlace.After,
-                "#9C3517",
-                "#FFFFFF",
+                Band,
+                Ground,
                 CloseMark: true,
                 StaySeconds
             ),

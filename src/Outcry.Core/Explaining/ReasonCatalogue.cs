@@ -353,12 +353,12 @@ public static class ReasonCatalogue
         var asked = FactWords.Say(failed.Test, nameOf);
         var within = failed.Segment is { } segment ? $" (segment \"{segment}\")" : "";
         if (failed.Inverted)
-            return $"It leaves out visitors of whom this holds: {asked}{within}.";
+            return $"Not for visitors where {asked}{within}.";
         var own =
             FactKinds.Of(failed.Test.Fact) == FactKind.PastEvent ? ""
-            : failed.Value.Length == 0 ? "; of this visitor that is not known"
-            : $"; of this visitor it is {failed.Value}";
-        return $"It asks for visitors of whom this holds: {asked}{within}{own}.";
+            : failed.Value.Length == 0 ? " For this one it is not known."
+            : $" For this one it is {failed.Value}.";
+        return $"Only for visitors where {asked}{within}.{own}";
     }
 
     private static string Window(int? minutes) =>

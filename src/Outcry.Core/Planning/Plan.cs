@@ -108,7 +108,11 @@ public sealed record LeftOut(Callout Callout, Reason Reason);
 /// <summary>What may happen on one page view.</summary>
 /// <param name="Armed">Callouts on the plan, by priority, then age.</param>
 /// <param name="LeftOut">All others with their reason; empty when no explanation was asked for.</param>
-public sealed record Plan(IReadOnlyList<ArmedCallout> Armed, IReadOnlyList<LeftOut> LeftOut);
+public sealed record Plan(IReadOnlyList<ArmedCallout> Armed, IReadOnlyList<LeftOut> LeftOut)
+{
+    /// <summary>On a stage: what would keep callouts from a visitor now and was set aside; empty elsewhere.</summary>
+    public IReadOnlyList<Reason> SetAside { get; init; } = [];
+}
 
 /// <summary>How a plan is made.</summary>
 /// <param name="Explain">Whether every callout left out is named with its reason, which live traffic does without.</param>
@@ -127,13 +131,19 @@ public sealed record PlanOptions(bool Explain = false, bool LiftLimits = false)
     /// </summary>
     public bool AsShare { get; init; }
 
+    /// <summary>
+    /// Whether this is a stage, on which a draft is looked at while it is written: off air, who, when and how often are
+    /// set aside, and named in the plan. Pages are not: what is not for a page is not shown on it.
+    /// </summary>
+    public bool OnStage { get; init; }
+
     /// <summary>The one callout to explain where not all are.</summary>
     internal Guid? Watched { get; init; }
 
     /// <summary>Whether turns need only be as many as those told, and stay as long, whatever they say.</summary>
     internal bool StaysOnly { get; init; }
 
-    internal TurnOptions Turns => new(LiftLimits, StaysOnly);
+    internal TurnOptions Turns => new(LiftLimits || OnStage, StaysOnly);
 
     internal bool Explains(Callout callout) => Explain || callout.Id == Watched;
 

@@ -37,7 +37,7 @@ public static class Planner
         return options is { Explain: true, OnPageOnly: false }
             ? plan with
             {
-                LeftOut = [.. plan.LeftOut, .. OffPage(site, page, now, plan)],
+                LeftOut = [.. plan.LeftOut, .. OffPage(site, page, now, plan, options.OnStage)],
             }
             : plan;
     }
@@ -75,7 +75,20 @@ public static class Planner
         }
         if (site.HasReplacing)
             Replacement.Settle(page, armed, leftOut);
-        return new Plan(armed, leftOut ?? []);
+        return new Plan(armed, leftOut ?? [])
+        {
+            SetAside = options.OnStage
+                ? [.. armed.SelectMany(a => SetAside(a.Callout.Targeting, eligibility)).Distinct()]
+                : [],
+        };
+    }
+
+    private static IEnumerable<Reason> SetAside(CompiledTargeting target, EligibilityView view)
+    {
+        foreach (var reason in Eligibility.InTheWay(target, view))
+            yield return reason;
+        if (target.WaitsForPages && Eligibility.PagesMet(target, view.Visitor.Record, out _) is { } waits)
+            yield return new NeverDue(waits);
     }
 
     internal static Reason? SilenceOver(SiteSnapshot site, PageAddress page)
@@ -107,7 +120,10 @@ public static class Planner
 
     private static (ArmedCallout? Armed, Reason? Reason) Consider(Callout callout, PreparedEvidence evidence, View view)
     {
-        var verdict = Eligibility.Decide(callout.Targeting, view.Eligibility, view.Options.Explains(callout));
+        var onStage = view.Options.OnStage;
+        var verdict = onStage
+            ? Eligibility.DecideOnStage(view.Eligibility)
+            : Eligibility.Decide(callout.Targeting, view.Eligibility, view.Options.Explains(callout));
         if (verdict.Refusal is { } refusal)
             return (null, refusal);
         var (turns, missing) = TurnPicker.Pick(evidence, view.Visitor, view.Reader, view.Page, view.Options.Turns);
@@ -115,7 +131,8 @@ public static class Planner
             return (null, verdict.UnlessAsked ?? missing);
         var triggers = callout.Targeting.Triggers;
         if (
-            callout.Targeting.WaitsForPages
+            !onStage
+            && callout.Targeting.WaitsForPages
             && Eligibility.PagesMet(callout.Targeting, view.Visitor.Record, out triggers) is { } waits
         )
             return (null, new NeverDue(waits));
@@ -123,14 +140,22 @@ public static class Planner
         return (new ArmedCallout(callout, turns, triggers, verdict.UnlessAsked) { Over = over }, null);
     }
 
-    private static IEnumerable<LeftOut> OffPage(SiteSnapshot site, PageAddress page, Instant now, Plan plan)
+    private static IEnumerable<LeftOut> OffPage(
+        SiteSnapshot site,
+        PageAddress page,
+        Instant now,
+        Plan plan,
+        bool onStage
+    )
     {
         var named = plan.Armed.Select(a => a.Callout.Id).Concat(plan.LeftOut.Select(l => l.Callout.Id)).ToHashSet();
         return site
             .Callouts.Where(c => !named.Contains(c.Id))
             .Select(c => new LeftOut(
                 c,
-                site.OffAir ? new SiteOffAir() : Eligibility.OffPage(c.Targeting, page, now, site.Zone)
+                onStage ? Eligibility.NotForPage(c.Targeting, page)
+                    : site.OffAir ? new SiteOffAir()
+                    : Eligibility.OffPage(c.Targeting, page, now, site.Zone)
             ));
     }
 

@@ -53,6 +53,27 @@ public static class Eligibility
         return target.IsAskable ? new Verdict(null, restraint) : new Verdict(restraint, null);
     }
 
+    /// <summary>Decides for a stage, where who, when and how often are set aside: a page that stays quiet is quiet there too.</summary>
+    public static Verdict DecideOnStage(EligibilityView view) =>
+        new(view.Silence is SiteOffAir ? null : view.Silence, null);
+
+    /// <summary>Everything that would keep something from a visitor now, pages and how often left out.</summary>
+    public static IEnumerable<Reason> InTheWay(CompiledTargeting target, EligibilityView view)
+    {
+        if (view.Silence is SiteOffAir)
+            yield return view.Silence;
+        if (target.Facets.When.Schedule.Refuses(view.Visitor.Now, view.Zone) is { } limit)
+            yield return new OutsideSchedule(limit);
+        if (target.Facets.Who.HiddenOn.Contains(view.Visitor.Facts.Device))
+            yield return new DeviceLeftOut(view.Visitor.Facts.Device);
+        if (!target.Who.Holds(view.Visitor))
+            yield return new VisitorDiffers(target.Who.Explain(view.Visitor)!);
+        if (view.Rules.NeedsConsent && !view.Visitor.Facts.Agreed)
+            yield return new NoConsent();
+        if (target.Facets.When.OnlyIfAvailable && !view.IsTeamThere)
+            yield return new NobodyAvailable();
+    }
+
     /// <summary>Why something is not for a page at all, or for no page now.</summary>
     public static Reason OffPage(CompiledTargeting target, PageAddress page, Instant now, DateTimeZone zone)
     {
@@ -60,6 +81,12 @@ public static class Eligibility
             return new NotLive(target.Definition.State);
         if (target.Facets.When.Schedule.Refuses(now, zone) is { } limit)
             return new OutsideSchedule(limit);
+        return NotForPage(target, page);
+    }
+
+    /// <summary>Which of its page rules leaves a page out.</summary>
+    public static Reason NotForPage(CompiledTargeting target, PageAddress page)
+    {
         var verdict = target.Pages.Decide(page);
         return verdict.Decider is { } exclude
             ? new PageExcluded(exclude.Text)

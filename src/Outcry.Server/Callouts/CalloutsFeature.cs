@@ -1,6 +1,7 @@
 using Outcry.Core.Briefs;
 using Outcry.Server.Platform;
 using Outcry.Server.Publishing;
+using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Callouts;
@@ -27,6 +28,7 @@ internal static class CalloutsFeature
         callouts.MapGet("/{id:guid}/why", AskWhy.HandleAsync).WithName("AskWhy");
         callouts.MapGet("/{id:guid}/publication", PreviewPublication.HandleAsync).WithName("PreviewPublication");
         callouts.MapPost("/{id:guid}/stage", OpenStage.HandleAsync).WithName("OpenStage");
+        api.MapGet("/sites/{siteId:guid}/sketch/{**path}", StageSketch.Handle).ExcludeFromDescription();
         api.MapPost("/sites/{siteId:guid}/pages/match", MatchPages.HandleAsync)
             .WithTags("Callouts")
             .WithName("MatchPages");

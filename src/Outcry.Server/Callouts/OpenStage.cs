@@ -6,7 +6,6 @@ using Outcry.Core.Saying;
 using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
-using Outcry.Server.Visitor;
 using Outcry.Store;
 
 namespace Outcry.Server.Callouts;
@@ -14,7 +13,9 @@ namespace Outcry.Server.Callouts;
 /// <summary>How the desk opens the site's own page as a stage.</summary>
 /// <param name="Origin">The site's origin, to which changes are announced.</param>
 /// <param name="Fragment">What goes behind the "#" of any of its pages.</param>
-internal sealed record StageView(string Origin, string Fragment);
+/// <param name="Sketch">What goes before the path of a page for a sketch of it at the desk.</param>
+/// <param name="IsHeard">Whether the snippet was ever heard on the site.</param>
+internal sealed record StageView(string Origin, string Fragment, string Sketch, bool IsHeard);
 
 /// <summary>Makes the signed token by which the site's page shows this draft, and only to the desk that asked.</summary>
 internal static class OpenStage
@@ -41,7 +42,9 @@ internal static class OpenStage
         return TypedResults.Ok(
             new StageView(
                 new Uri(site.HomeAddress).GetLeftPart(UriPartial.Authority),
-                $"#{PrivateToken.FragmentName}={token}"
+                $"#{PrivateToken.FragmentName}={token}",
+                StageSketch.PathOf(siteId),
+                site.Hearing.HeardAt is not null
             )
         );
     }

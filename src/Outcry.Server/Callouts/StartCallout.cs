@@ -48,11 +48,24 @@ internal static class StartCallout
                 return Problems.BadField("pageGroup", "There is no such page group on this site.");
             brief = brief! with { Where = new WhereFacet([], [], [group.Id], Replaces: false) };
         }
-        var (made, refusal) = await desk.StartAsync(siteId, await NameApartAsync(db, siteId, name, stop), brief!, stop);
+        brief = InColoursOf(site, brief!);
+        var (made, refusal) = await desk.StartAsync(siteId, await NameApartAsync(db, siteId, name, stop), brief, stop);
         return made is null
             ? refusal!
             : TypedResults.Created($"/api/sites/{siteId}/callouts/{made.Row.Id}", CalloutView.Of(made));
     }
+
+    // What went live last says best which colours the site speaks in.
+    private static Brief InColoursOf(LiveSite site, Brief brief) =>
+        site
+            .Callouts.Where(c => c.Targeting.Definition.State == DefinitionState.Live)
+            .MaxBy(c => c.Targeting.Definition.CreatedAt)
+            is { Brief.Look: var look }
+            ? brief with
+            {
+                Look = brief.Look with { Band = look.Band, Ground = look.Ground },
+            }
+            : brief;
 
     // Two of one name could not be told apart in any list.
     private static async Task<string> NameApartAsync(OutcryDb db, Guid siteId, string name, CancellationToken stop)

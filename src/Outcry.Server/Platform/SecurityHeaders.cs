@@ -3,6 +3,9 @@ namespace Outcry.Server.Platform;
 /// <summary>Headers that keep the desk to itself: a strict Content-Security-Policy, no sniffing, no framing.</summary>
 internal sealed class SecurityHeaders(RequestDelegate next)
 {
+    /// <summary>Set among a request's items by what only the desk itself may frame.</summary>
+    public static readonly object FramedByDesk = new();
+
     public Task InvokeAsync(HttpContext http)
     {
         http.Response.OnStarting(() =>
@@ -10,10 +13,11 @@ internal sealed class SecurityHeaders(RequestDelegate next)
             var headers = http.Response.Headers;
             headers.XContentTypeOptions = "nosniff";
             headers["Referrer-Policy"] = "same-origin";
-            headers.XFrameOptions = "DENY";
+            var framed = http.Items.ContainsKey(FramedByDesk);
+            headers.XFrameOptions = framed ? "SAMEORIGIN" : "DENY";
             headers["Cross-Origin-Opener-Policy"] = "same-origin";
             headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()";
-            headers.ContentSecurityPolicy = Policy(FrameHosts(http));
+            headers.ContentSecurityPolicy = framed ? Framed : Policy(FrameHosts(http));
             return Task.CompletedTask;
         });
         return next(http);
@@ -26,10 +30,13 @@ internal sealed class SecurityHeaders(RequestDelegate next)
         if (member is not { IsKnown: true })
             return "'none'";
         var hosts = http.RequestServices.GetRequiredService<ISiteBook>().HostsOf(member.WorkspaceId).ToList();
-        return hosts.Count == 0
-            ? "'none'"
-            : string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }));
+        return string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }).Prepend("'self'"));
     }
+
+    // A sketch of a site's page shows that site's pictures, wherever they are, and may do nothing else that the desk may not.
+    private const string Framed =
+        "default-src 'self'; script-src 'self'; style-src 'self'; img-src * data:; connect-src 'self'; frame-src 'none'; "
+        + "object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'";
 
     private static string Policy(string frames) =>
         "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; "

@@ -38,7 +38,11 @@ internal static class PlanPage
         if (unreadable is not null)
             return unreadable;
         var now = clock.GetCurrentInstant();
-        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
+        if (sites.FindByKey(request!.Site) is { } known && Sketched(http, known, request, now) is { } sketched)
+            return new PlanAnswer(
+                await stage.PlanAsync(known, sketched.Page, request, sketched.Token, now, http.RequestAborted)
+            );
+        var (site, page, refused) = VisitorDoor.Check(http, sites, request.Site, request.Page, now);
         if (refused is not null)
             return refused;
 
@@ -52,7 +56,7 @@ internal static class PlanPage
             token?.T == PrivateToken.Trial
                 ? await trial.PlanAsync(site, page!, request, token, desk, now, http.RequestAborted)
             : token is { T: PrivateToken.Stage, C: not null }
-                ? await stage.PlanAsync(site, page!, token, now, http.RequestAborted)
+                ? await stage.PlanAsync(site, page!, request, token, now, http.RequestAborted)
             : Plan(
                 site,
                 page!,
@@ -67,6 +71,18 @@ internal static class PlanPage
         Telemetry.Planned();
         return new PlanAnswer(response);
     }
+
+    // A sketch is a page of the desk's own: it needs a stage's link, counts as no word from the site, and shows a draft only.
+    private static (PageAddress Page, PrivateTokenBody Token)? Sketched(
+        HttpContext http,
+        LiveSite site,
+        PlanRequest request,
+        Instant now
+    ) =>
+        StageSketch.PageOf(http.Request, request.Page, site) is { } page
+        && PrivateToken.TryRead(site, request.Token, now) is { T: PrivateToken.Stage, C: not null } token
+            ? (page, token)
+            : null;
 
     private static PlanResponse Plan(
         LiveSite site,

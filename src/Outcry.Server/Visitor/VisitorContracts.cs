@@ -277,8 +277,16 @@ internal sealed record PointRequest(string Site, string Page, string Token, stri
 
 internal sealed record NextPart(string Words, string Address);
 
-/// <summary>The stage's own word: why there is nothing to show, if so.</summary>
-internal sealed record StagePart(string? Note);
+/// <summary>The stage's own words.</summary>
+/// <param name="Note">Why there is nothing to show; null when there is.</param>
+/// <param name="Lifted">What would keep it from a visitor now and was set aside, as sentences.</param>
+/// <param name="Needs">What the page has to have.</param>
+internal sealed record StagePart(string? Note, IReadOnlyList<string> Lifted, IReadOnlyList<NeededPart> Needs);
+
+/// <summary>An element that a draft cannot do without.</summary>
+/// <param name="Selector">Its CSS selector.</param>
+/// <param name="Says">What to say when the page has none.</param>
+internal sealed record NeededPart(string Selector, string Says);
 
 /// <summary>Asks whether somebody of the team is there.</summary>
 internal sealed record ThereRequest(string Site, string Page) : IVisitorRequest

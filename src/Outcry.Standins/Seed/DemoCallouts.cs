@@ -414,7 +414,15 @@ internal sealed partial class Definitions
             Name = name,
             State = DefinitionState.Draft,
             Kind = BriefKind.Callout,
-            Draft = KeptContent.Of(brief),
+            Draft = KeptContent.Of(
+                // The pottery's own oxide where no other colour was chosen.
+                brief.Look.Band == StarterBrief.Band
+                    ? brief with
+                    {
+                        Look = brief.Look with { Band = "#9C3517" },
+                    }
+                    : brief
+            ),
             DraftVersion = 1,
             CreatedAt = start,
             ChangedAt = start,

@@ -124,7 +124,6 @@ function begin(script: HTMLScriptElement) {
     viewed = true;
     const { mark } = answer;
     if (mark) parts.mark(answer, mark, { site, page: address, token: stage }).catch(() => {});
-    if (answer.stage) parent.postMessage({ outcry: 'staged', note: answer.stage.note }, desk);
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
     for (const act of early.splice(0)) view.act(act);
     view.run();

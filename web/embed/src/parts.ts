@@ -34,9 +34,10 @@ export function openParts(desk: string) {
         },
       };
     },
-    async mark({ draw }: PlanResponse, mark: Mark, walk: Walk) {
+    async mark({ draw, stage }: PlanResponse, mark: Mark, walk: Walk) {
       const [basic, member] = await Promise.all([fetchPart<DrawFile>(draw), fetchPart<MemberFile>(mark.script)]);
-      if (basic) member?.showMark(basic.kit, mark, desk, walk);
+      if (stage) member?.tellDesk(stage, desk);
+      else if (basic) member?.showMark(basic.kit, mark, desk, walk);
     },
     async listen({ listen }: PlanResponse, heard: Heard): Promise<Listening | undefined> {
       const part = await fetchPart<{ open(kit: Kit, heard: Heard): Listening }>(listen);

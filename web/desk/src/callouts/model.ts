@@ -59,12 +59,15 @@ export function readBrief(brief: Brief, names: Names): Sentence[] {
   ];
 }
 
+// Inside a sentence of the brief the message's own full stop would end it.
+const clause = (words: string) => words.replace(/[.。]+$/, '');
+
 function sayParts(brief: Brief): Part[] {
   const { say } = brief;
   return [
     'Say ',
-    p('say.message', messageWords(say.message) || 'nothing yet'),
-    ...(say.detail ? [' and ', p('say.detail', messageWords(say.detail))] : []),
+    p('say.message', clause(messageWords(say.message)) || 'nothing yet'),
+    ...(say.detail ? [' and ', p('say.detail', clause(messageWords(say.detail)))] : []),
     ', with ',
     p('say.manner', mannerWords(brief)),
     ', ',

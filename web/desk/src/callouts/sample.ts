@@ -62,7 +62,7 @@ export const aBrief = (): Brief => ({
     phoneEdge: 'bottom',
     anchor: '',
     inset: 'after',
-    band: '#9C3517',
+    band: '#3A4048',
     ground: '#FFFFFF',
     closeMark: true,
     staySeconds: 7,

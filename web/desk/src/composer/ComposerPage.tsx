@@ -178,7 +178,14 @@ function Composer({ callout }: { callout: Callout }) {
             />
           </div>
           <div className="flex min-h-0 flex-col gap-2.5 overflow-auto px-4 py-2">
-            <StagePane calloutId={callout.id} version={version} path={path} languages={languages} onPath={setPath} />
+            <StagePane
+              calloutId={callout.id}
+              version={version}
+              path={path}
+              languages={languages}
+              place={draft.brief.look.shape === 'inset' ? draft.brief.look.anchor : ''}
+              onPath={setPath}
+            />
             <EvidencePane kind={draft.brief.kind} calloutId={callout.id} version={version} />
             <RehearsalStrip calloutId={callout.id} version={version} path={path} />
             <ReplayPane calloutId={callout.id} version={version} settle={settle} />

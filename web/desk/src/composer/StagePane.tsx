@@ -3,18 +3,26 @@ import { useEffect, useId, useRef, useState } from 'react';
 import { pagesQuery } from '../catalogue/api';
 import { languageName } from '../lib/languages';
 import { useDesk } from '../session/desk';
+import { Refused } from '../ui/Panel';
 import { useTrial } from '../visits/useTrial';
 import { stageQuery } from './api';
+import { StageNotes } from './StageNotes';
+import { useStaged } from './useStaged';
 
 const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
 type Device = keyof typeof DEVICES;
 const NAMES: readonly Device[] = ['Desktop', 'Tablet', 'Phone'];
 
+/** A page that said nothing for so long lacks the snippet or cannot be framed; of a site that never spoke it is no surprise. */
+const ANSWERS_WITHIN_MS = 5_000;
+const NEVER_HEARD_WITHIN_MS = 2_500;
+
 /** Every page, whatever the brief says: where the brief leaves a page out, the stage says so. */
 const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
 
 /**
- * The stage: the site's own page in a frame, with the real snippet rendering this draft.
+ * The stage: the site's own page in a frame, with the real snippet rendering this draft; a neutral sketch of a page
+ * where the site has no snippet yet or cannot be framed.
  *
  * `version` is the saved draft's: when it grows, the page is told and asks for its plan again.
  */
@@ -23,6 +31,7 @@ export function StagePane({
   version,
   path,
   languages,
+  place,
   onPath,
 }: {
   calloutId: string;
@@ -30,22 +39,25 @@ export function StagePane({
   path: string;
   /** Languages in which the draft has words of its own, besides the site's. */
   languages: readonly string[];
+  /** Selector of the element by which an inset stands; empty for anything else. */
+  place: string;
   onPath(path: string): void;
 }) {
   const [language, setLanguage] = useState('');
   const { site } = useDesk();
-  const { data: stage } = useQuery(stageQuery(site.id, calloutId, language));
+  const { data: stage, error } = useQuery(stageQuery(site.id, calloutId, language));
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
   const [device, setDevice] = useState<Device>('Desktop');
   const [full, setFull] = useState(false);
-  const [note, setNote] = useState<string | null | undefined>();
-  const [answered, setAnswered] = useState(false);
+  const [isSilent, setSilent] = useState(false);
   const frame = useRef<HTMLIFrameElement>(null);
   const box = useRef<HTMLDivElement>(null);
-  // The draft's version that the page has been asked to show; the first it fetches by itself.
-  const told = useRef(version);
   const [room, setRoom] = useState({ width: 660, height: 330 });
   const trial = useTrial();
+  const isSketch = !!stage && isSilent;
+  const source = stage && (isSketch ? sketchOf(stage, path, place) : `${stage.origin}${path}${stage.fragment}`);
+  const staged = useStaged(frame, source, isSketch ? location.origin : stage?.origin, `${version} ${device}`);
+  const silent = !!source && !isSketch && !staged;
 
   useEffect(() => {
     if (!box.current) return;
@@ -55,26 +67,16 @@ export function StagePane({
   }, []);
 
   useEffect(() => {
-    const listen = (event: MessageEvent) => {
-      if (event.origin !== stage?.origin || event.source !== frame.current?.contentWindow || event.data?.outcry !== 'staged') return;
-      setAnswered(true);
-      setNote(event.data.note);
-    };
-    window.addEventListener('message', listen);
-    return () => window.removeEventListener('message', listen);
-  }, [stage]);
-
-  useEffect(() => {
-    if (!stage || !answered || version === told.current) return;
-    told.current = version;
-    frame.current?.contentWindow?.postMessage({ outcry: 'stage' }, stage.origin);
-  }, [stage, version, answered]);
+    if (!silent) return;
+    const timer = setTimeout(() => setSilent(true), stage?.isHeard ? ANSWERS_WITHIN_MS : NEVER_HEARD_WITHIN_MS);
+    return () => clearTimeout(timer);
+  }, [silent, stage?.isHeard]);
 
   const width = DEVICES[device];
   const scale = full ? 1 : Math.min(1, room.width / width);
   const known = pages?.pages.map((p) => p.path) ?? [];
   return (
-    <section aria-label="Stage" className="flex min-h-[240px] flex-1 flex-col gap-2 has-[[role=status]]:min-h-[300px]">
+    <section aria-label="Stage" className="flex min-h-[240px] flex-1 flex-col gap-2 has-[[role=status]]:min-h-[320px]">
       <div className="flex flex-wrap items-center gap-2">
         <select
           aria-label="Page on the stage"
@@ -98,17 +100,20 @@ export function StagePane({
         )}
         <Switch label="Size" value={full ? '100 %' : 'Fit'} choices={['Fit', '100 %'] as const} onChoose={(v) => setFull(v !== 'Fit')} />
       </div>
+      <Refused error={error ?? trial.error} />
       <div ref={box} className="relative min-h-[180px] flex-1 overflow-auto rounded border border-ink bg-sheet">
-        {stage && (
+        {silent && <p className="grid h-full place-items-center text-soft">Opening {path}</p>}
+        {source && (
           <iframe
             ref={frame}
-            title={`This draft on ${path}`}
+            title={isSketch ? `This draft on a sketch of ${path}` : `This draft on ${path}`}
             // The page may run and keep its own things, and must not be able to take the desk's place.
             sandbox="allow-scripts allow-same-origin allow-forms allow-popups allow-popups-to-escape-sandbox allow-modals"
             // A new page needs a new frame: a mere change behind the "#" would not load it.
-            key={`${path}:${stage.fragment}`}
-            src={`${stage.origin}${path}${stage.fragment}`}
-            className="absolute start-1/2 top-0 origin-top-left border-0 bg-sheet"
+            key={source}
+            src={source}
+            // What the browser has to say of a page that cannot be framed is no answer to anybody.
+            className={`absolute start-1/2 top-0 origin-top-left border-0 bg-sheet ${silent ? 'invisible' : ''}`}
             style={{
               width,
               height: full ? Math.max(room.height, 640) : room.height / scale,
@@ -118,32 +123,20 @@ export function StagePane({
           />
         )}
       </div>
-      {note && (
-        <p role="status" className="border-s-4 border-warn bg-goldwash px-3 py-1.5">
-          <b>Nothing on the stage.</b> {note}
-        </p>
-      )}
-      {!answered && stage && <NotHeard onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })} />}
+      <StageNotes
+        staged={staged}
+        sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
+        path={path}
+        onAgain={() => setSilent(false)}
+        onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })}
+      />
     </section>
   );
 }
 
-function NotHeard({ onOpen }: { onOpen(): void }) {
-  const [late, setLate] = useState(false);
-  useEffect(() => {
-    const timer = setTimeout(() => setLate(true), 5_000);
-    return () => clearTimeout(timer);
-  }, []);
-  if (!late) return null;
-  return (
-    <p role="status" className="border-s-4 border-warn bg-goldwash px-3 py-1.5">
-      <b>The page has not answered.</b> It may lack the snippet, or forbid being shown in a frame.{' '}
-      <button type="button" className="font-semibold text-cobalt hover:underline" onClick={onOpen}>
-        Open it in a tab of its own
-      </button>{' '}
-      with this draft on it.
-    </p>
-  );
+function sketchOf({ sketch, fragment }: { sketch: string; fragment: string }, path: string, place: string): string {
+  const joint = path.includes('?') ? '&' : '?';
+  return `${sketch}${path}${place && `${joint}outcry-place=${encodeURIComponent(place)}`}${fragment}`;
 }
 
 function Switch<T extends string>({

@@ -2833,6 +2833,10 @@ export interface components {
          * @enum {unknown}
          */
         Nearness: "anywhere" | "countryFirst" | "countryOnly" | "regionFirst" | "regionOnly";
+        NeededPart: {
+            selector: string;
+            says: string;
+        };
         NextPart: {
             words: string;
             address: string;
@@ -3976,10 +3980,14 @@ export interface components {
         };
         StagePart: {
             note: null | string;
+            lifted: string[];
+            needs: components["schemas"]["NeededPart"][];
         };
         StageView: {
             origin: string;
             fragment: string;
+            sketch: string;
+            isHeard: boolean;
         };
         StartRequest: {
             /** Format: uuid */

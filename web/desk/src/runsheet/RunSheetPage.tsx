@@ -13,6 +13,7 @@ import { type OffSheet, runSheetQuery, type SheetSearch } from './api';
 import { placeOf, TICKS } from './axis';
 import { HourRuler } from './HourRuler';
 import { LaneRow } from './LaneRow';
+import { NextSteps } from './NextSteps';
 import { SheetSentence } from './SheetSentence';
 import { SidePanel } from './SidePanel';
 import { TrialBar } from './TrialBar';
@@ -73,11 +74,11 @@ export function RunSheetPage() {
       )}
       <div className="relative flex min-h-0 flex-1">
         <div className="flex min-w-0 flex-1 flex-col">
+          <NextSteps />
           <Axis />
           {lanes.length === 0 && (
             <p className="p-6 text-soft">
-              No page has been heard from yet. Put the snippet on the site under Install; its pages then stand here as lanes. Name them as
-              page groups under Audience.
+              No page has been heard from yet. Each page group will be a lane here, with what a visitor meets on it second by second.
             </p>
           )}
           <ul

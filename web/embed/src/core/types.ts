@@ -50,7 +50,14 @@ export interface PlanResponse {
   forms: WatchedForm[];
   baskets: BasketRule[];
   mark?: Mark;
-  stage?: { note?: string };
+  stage?: Stage;
+}
+
+/** What the stage tells the desk: why there is nothing to show, what was set aside, and what it needs of the page. */
+export interface Stage {
+  note?: string;
+  lifted: string[];
+  needs: { selector: string; says: string }[];
 }
 
 /** Limits over everything that floats on the page, and selectors of what of the page's own they mind. */
