@@ -272,6 +272,7 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
           tap: () => document.querySelector(what).click(),
           video: () => document.querySelector(what).dispatchEvent(new Event('ended')),
           event: () => outcry.track(what),
+          show: () => outcry.push(['show', id]),
           move: () => document.body.dispatchEvent(new PointerEvent('pointermove', { bubbles: true })),
           opens: () => (what === 'dialog' ? document.querySelector('#own').show() : (holds[what]().hidden = false)),
           closes: () => (what === 'dialog' ? document.querySelector('#own').close() : (holds[what]().hidden = true)),

@@ -296,6 +296,34 @@ public sealed class DeskWalkTests(Stage stage)
     }
 
     [Fact]
+    public async Task A_live_callout_is_archived_in_one_act_deleted_and_taken_back_again()
+    {
+        await NoticeAsync("To and fro");
+        using var owner = new Chromium();
+        owner.SignIn(stage).Go(stage.Desk + "/callouts");
+        Act("Take off air and archive");
+        owner.SeeText("Taken off air and archived “To and fro”.");
+        owner.ClickText("Undo");
+        owner.SeeText("Live", "table");
+        Act("Take off air and archive");
+        owner.Go(stage.Desk + "/callouts?shelf=archived");
+        Act("Delete");
+        owner.SeeText("Deleted “To and fro”.");
+        owner.Go(stage.Desk + "/callouts?shelf=deleted");
+        owner.SeeText("gone for good on");
+        owner.AxeFindsNothing();
+        Act("Take back");
+        owner.SeeText("Took back “To and fro”.");
+        Assert.Empty(owner.Errors());
+
+        void Act(string act)
+        {
+            owner.Click("button[aria-label='Acts on To and fro']");
+            owner.ClickText(act, "div[@role='menuitem']");
+        }
+    }
+
+    [Fact]
     public async Task A_picture_is_found_by_words_and_seen_by_visitors()
     {
         var callout = await NoticeAsync("Pictured", "/studio");

@@ -99,10 +99,13 @@ public sealed class HouseRulesTests
     [InlineData(Archived, Publish, "It is archived. Restore it first, then publish.")]
     [InlineData(Archived, Pause, "Only what is live can be paused.")]
     [InlineData(Draft, Resume, "Only what is paused can be resumed.")]
-    [InlineData(Live, Archive, "It is live. Pause it first, then archive it.")]
     [InlineData(Live, Restore, "It is not archived.")]
     public void A_refused_move_says_what_to_do(DefinitionState from, DefinitionMove move, string sentence) =>
         Assert.Equal(new MoveAnswer(from, sentence), DefinitionLife.Decide(from, move, wasPublished: true));
+
+    [Fact]
+    public void What_is_live_is_archived_in_one_act() =>
+        Assert.Equal(new MoveAnswer(Archived), DefinitionLife.Decide(Live, Archive, wasPublished: true));
 
     [Fact]
     public void A_sites_own_words_are_those_of_the_longest_tag()

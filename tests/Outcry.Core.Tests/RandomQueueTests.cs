@@ -164,7 +164,7 @@ public sealed class RandomQueueTests
             var later = Math.Min(stayMs, at + chance.Next(1, 30_000));
             var (whose, element) = (cues[chance.Next(cues.Length)].Id, Elements[chance.Next(2)]);
             var hold = (HoldKind)chance.Next(3);
-            return chance.Next(13) switch
+            return chance.Next(14) switch
             {
                 0 or 1 => [new Act(at, ActKind.Close, whose)],
                 2 => [new Act(at, ActKind.Click, whose)],
@@ -177,6 +177,7 @@ public sealed class RandomQueueTests
                 9 => [new Act(at, ActKind.HoldOpens, Hold: hold), new Act(later, ActKind.HoldCloses, Hold: hold)],
                 10 => [new Act(at, ActKind.Hide), new Act(later, ActKind.Return)],
                 11 => [new Act(at, ActKind.VideoEnds, Target: element)],
+                12 => [new Act(at, ActKind.Show, whose)],
                 _ => [new Act(at, ActKind.Move)],
             };
         }
@@ -312,6 +313,12 @@ public sealed class RandomQueueTests
                     at = act.AtMs,
                     k = "PageEvent",
                     t = act.Target,
+                },
+                ActKind.Show => new
+                {
+                    at = act.AtMs,
+                    k = "PageEvent",
+                    t = act.Callout!.Value.ToString(),
                 },
                 ActKind.Scroll => new
                 {

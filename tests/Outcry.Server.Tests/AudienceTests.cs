@@ -9,6 +9,7 @@ using Outcry.Core.Targeting;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
 using Outcry.Store;
+using Outcry.Store.Rows;
 using Outcry.Store.Signals;
 
 namespace Outcry.Server.Tests;
@@ -67,6 +68,41 @@ public sealed class AudienceTests(TestDesk desk)
             Request("Twice", self)
         );
         Assert.Equal((HttpStatusCode.BadRequest, "rule"), (round, circle.Text("field")));
+    }
+
+    [Fact]
+    public async Task What_pages_said_of_their_visitors_is_suggested_and_nothing_that_says_who_they_are()
+    {
+        await using (var db = desk.Database.Open())
+        {
+            foreach (var plan in new[] { "gold", "gold", "clay" })
+                db.Visitors.Add(
+                    new VisitorRow
+                    {
+                        WorkspaceId = desk.Demo.Workspace.Id,
+                        SiteId = desk.Demo.Site.Id,
+                        VisitorId = $"seen-{Guid.NewGuid():N}",
+                        Attributes = new()
+                        {
+                            ["glaze_plan"] = plan,
+                            ["email"] = "k•••@pots.example",
+                            ["tags"] = "regular, kiln club",
+                        },
+                    }
+                );
+            await db.SaveChangesAsync();
+        }
+        var owner = await desk.OwnerAsync();
+        var seen = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/visitors/seen")).EnumerateArray().ToList();
+        string[] Of(string fact, string key) =>
+            [
+                .. seen.Where(s => s.Text("fact") == fact && s.Text("key") == key)
+                    .SelectMany(s => s.GetProperty("values").EnumerateArray())
+                    .Select(v => v.GetString()!),
+            ];
+        Assert.Equal(["gold", "clay"], Of("attribute", "glaze_plan"));
+        Assert.Contains("kiln club", Of("tag", ""));
+        Assert.DoesNotContain(seen, s => s.Text("key").Contains("mail", StringComparison.Ordinal));
     }
 
     [Fact]

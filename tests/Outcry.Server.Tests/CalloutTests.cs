@@ -71,13 +71,44 @@ public sealed class CalloutTests(TestDesk desk)
             b => b with { Where = new WhereFacet(["/nowhere"], [], [], Replaces: false) }
         );
         await Moments.PublishAsync(owner, desk, callout);
-        Assert.Equal(HttpStatusCode.Conflict, (await owner.PostAsync($"{Api}/{callout}/archive")).Status);
         Assert.Equal("paused", (await owner.PostAsync($"{Api}/{callout}/pause")).Body.Text("state"));
         Assert.Equal("live", (await owner.PostAsync($"{Api}/{callout}/resume")).Body.Text("state"));
-        await owner.PostAsync($"{Api}/{callout}/pause");
+        // Off air and away in one act, and only by those who may take things off air.
+        var editor = await desk.EditorAsync();
+        Assert.Equal(HttpStatusCode.Forbidden, (await editor.PostAsync($"{Api}/{callout}/archive")).Status);
         Assert.Equal("archived", (await owner.PostAsync($"{Api}/{callout}/archive")).Body.Text("state"));
         Assert.Equal(HttpStatusCode.Conflict, (await Moments.PublishAsync(owner, desk, callout)).Status);
         Assert.Equal("paused", (await owner.PostAsync($"{Api}/{callout}/restore")).Body.Text("state"));
+    }
+
+    [Fact]
+    public async Task A_deleted_callout_is_gone_from_every_list_and_comes_back_as_it_was()
+    {
+        var owner = await desk.OwnerAsync();
+        var callout = await Moments.StartAsync(
+            owner,
+            desk,
+            b => b with { Where = new WhereFacet(["/deleted"], [], [], Replaces: false) }
+        );
+        await Moments.PublishAsync(owner, desk, callout);
+        var live = await owner.SendAsync(HttpMethod.Delete, $"{Api}/{callout}");
+        Assert.Equal((HttpStatusCode.Conflict, "It is live"), (live.Status, live.Body.Text("title")));
+        await owner.PostAsync($"{Api}/{callout}/archive");
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.SendAsync(HttpMethod.Delete, $"{Api}/{callout}")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await owner.SendAsync(HttpMethod.Get, $"{Api}/{callout}")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await owner.PostAsync($"{Api}/{callout}/restore")).Status);
+        Assert.DoesNotContain(callout, await ListedAsync(""));
+        Assert.DoesNotContain(callout, await ListedAsync("?archived=true"));
+        Assert.Contains(callout, await ListedAsync("?deleted=true"));
+        Assert.Equal("archived", (await owner.PostAsync($"{Api}/{callout}/take-back")).Body.Text("state"));
+        Assert.Contains(callout, await ListedAsync("?archived=true"));
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await owner.SendAsync(HttpMethod.Delete, $"{Api}/{Guid.NewGuid()}")).Status
+        );
+
+        async Task<IEnumerable<Guid>> ListedAsync(string shelf) =>
+            (await owner.GetAsync($"{Api}{shelf}")).EnumerateArray().Select(c => c.GetProperty("id").GetGuid());
     }
 
     [Fact]

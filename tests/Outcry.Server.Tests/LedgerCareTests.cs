@@ -3,9 +3,11 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Server.Background;
 using Outcry.Server.Ledger;
+using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Tests;
@@ -434,7 +436,30 @@ public sealed class LedgerCareTests(TestDesk desk)
                 0
             );
         await copy.WriteAsync([View(1), View(500)], CancellationToken.None);
+        // Of callouts deleted a month ago nothing is left; of those deleted since, everything.
+        var (old, recent) = (Deleted(31), Deleted(29));
+        await using (var db = desk.Database.Open())
+        {
+            db.Definitions.AddRange(old, recent);
+            await db.SaveChangesAsync();
+        }
         var cleared = await desk.Services.GetRequiredService<RetentionSweep>().RunAsync(CancellationToken.None);
+        await using (var db = desk.Database.Open())
+            Assert.Equal(
+                [recent.Id],
+                await db.Definitions.Where(d => d.Id == old.Id || d.Id == recent.Id).Select(d => d.Id).ToListAsync()
+            );
+        DefinitionRow Deleted(int days) =>
+            new()
+            {
+                WorkspaceId = site.WorkspaceId,
+                SiteId = site.Id,
+                Kind = BriefKind.Callout,
+                Name = $"Deleted {days} days ago",
+                Draft = KeptContent.Of(StarterBrief.Moment(EventKind.Purchase, [])),
+                ChangedBy = "Marta Quill",
+                DeletedAt = now - Duration.FromDays(days),
+            };
         Assert.True(cleared is { Events: >= 1, Visits: >= 1, Days: >= 1 }, cleared.ToString());
         await using var after = desk.Database.Open();
         Assert.Equal("29", (await after.Events.SingleAsync(e => e.SourceId == source.Id)).ExternalId);

@@ -177,6 +177,7 @@ public sealed record ScenarioAct(long AtMs, string Verb, string What)
             "tap" => new Act(AtMs, ActKind.ClickElement, Target: What),
             "video" => new Act(AtMs, ActKind.VideoEnds, Target: What),
             "event" => new Act(AtMs, ActKind.PageEvent, Target: What),
+            "show" => new Act(AtMs, ActKind.Show, ids[What]),
             "move" => new Act(AtMs, ActKind.Move),
             "opens" => new Act(AtMs, ActKind.HoldOpens, Hold: Enum.Parse<HoldKind>(What, ignoreCase: true)),
             "closes" => new Act(AtMs, ActKind.HoldCloses, Hold: Enum.Parse<HoldKind>(What, ignoreCase: true)),

@@ -44,6 +44,9 @@ public enum ActKind
     /// <summary>Does something that the page reports by name.</summary>
     PageEvent,
 
+    /// <summary>Does something for which the page's own script calls a callout by its id.</summary>
+    Show,
+
     /// <summary>Moves, types or touches, which ends idleness and nothing else.</summary>
     Move,
 
@@ -69,7 +72,7 @@ public enum ActKind
 /// <summary>One act at a time on the page.</summary>
 /// <param name="AtMs">Milliseconds since the page view began, by the clock on the wall.</param>
 /// <param name="Kind">What is done.</param>
-/// <param name="Callout">To which callout, for close, click, hover and leave.</param>
+/// <param name="Callout">To which callout, for close, click, hover, leave and show.</param>
 /// <param name="Number">For scrolling: percent of the page; for <see cref="ActKind.Busy"/>: milliseconds.</param>
 /// <param name="Target">The element's selector as triggers name it, or the name of a page event.</param>
 /// <param name="Hold">What opens or closes.</param>

@@ -214,13 +214,21 @@ public sealed class DisplayQueue
                 slot.Triggers.Wait(WaitedMs, IdleMs);
         var leaves = IsLeaving(act);
         foreach (var slot in _slots)
-            if (slot.Triggers.Take(act, leaves) && slot.MayBeAsked)
+            if (act.Kind == ActKind.Show ? slot.Entry.Id == act.Callout : IsAskedBy(act, leaves, slot))
                 Ask(slot);
         if (act.Kind == ActKind.Busy)
             Active(_visible + act.Number);
-        else if (act.Kind is not (ActKind.PointerOut or ActKind.Hide or ActKind.PageEvent or ActKind.VideoEnds))
+        else if (
+            act.Kind
+            is not (ActKind.PointerOut or ActKind.Hide or ActKind.PageEvent or ActKind.Show or ActKind.VideoEnds)
+        )
             Active(_visible);
     }
+
+    private static bool IsAskedBy(Act act, bool leaves, QueueSlot slot) =>
+        slot.Triggers.Take(act, leaves)
+        && slot.MayBeAsked
+        && (slot.Entry.Join == Evidence.Join.Any || slot.Triggers.Holds);
 
     // Who is busy for a while is so whatever else is done meanwhile.
     private void Active(long until) => _lastActivity = Math.Max(_lastActivity, until);
@@ -253,11 +261,7 @@ public sealed class DisplayQueue
     // What is on screen stays; what was asked for before is asked for anew.
     private void Ask(QueueSlot slot)
     {
-        if (
-            slot.IsGone
-            || slot.Phase == Phase.OnScreen
-            || (slot.Entry.Join == Evidence.Join.All && !slot.Triggers.Holds)
-        )
+        if (slot.IsGone || slot.Phase == Phase.OnScreen)
             return;
         if (slot.Phase is Phase.Over or Phase.GaveUp or Phase.Resting)
             slot.Showing = 0;

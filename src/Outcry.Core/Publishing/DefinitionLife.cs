@@ -28,7 +28,7 @@ public enum DefinitionMove
     /// <summary>Puts its newest revision on air again, after a fresh check.</summary>
     Resume,
 
-    /// <summary>Puts it away.</summary>
+    /// <summary>Puts it away; what is live goes off air by it.</summary>
     Archive,
 
     /// <summary>Fetches it from where it was put away.</summary>
@@ -73,7 +73,7 @@ public static class DefinitionLife
             DefinitionMove.Publish => from != DefinitionState.Archived,
             DefinitionMove.Pause => from == DefinitionState.Live,
             DefinitionMove.Resume => from == DefinitionState.Paused,
-            DefinitionMove.Archive => from is DefinitionState.Draft or DefinitionState.Paused,
+            DefinitionMove.Archive => true,
             _ => from == DefinitionState.Archived,
         };
 
@@ -83,7 +83,6 @@ public static class DefinitionLife
             DefinitionMove.Publish => "It is archived. Restore it first, then publish.",
             DefinitionMove.Pause => "Only what is live can be paused.",
             DefinitionMove.Resume => "Only what is paused can be resumed.",
-            DefinitionMove.Archive => "It is live. Pause it first, then archive it.",
             _ => "It is not archived.",
         };
 }

@@ -269,9 +269,7 @@ public static class Casting
             test with
             {
                 Comparison = comparison,
-                Value = (int.Parse(test.Value, CultureInfo.InvariantCulture) + by).ToString(
-                    CultureInfo.InvariantCulture
-                ),
+                Value = OrderedValue.TryRead(test.Value)!.Value.Next(by),
             };
     }
 }

@@ -53,16 +53,25 @@ public static class FactKinds
         Of(fact) switch
         {
             FactKind.Number => [FactComparison.AtLeast, FactComparison.AtMost, FactComparison.Is, FactComparison.IsNot],
-            FactKind.Text =>
+            // What a page says of its visitors may be an age, a total, a date of joining.
+            FactKind.Text when fact == VisitorFact.Attribute =>
             [
-                FactComparison.Is,
-                FactComparison.IsNot,
-                FactComparison.Contains,
-                FactComparison.Filled,
-                FactComparison.Empty,
+                .. OfText,
+                FactComparison.AtLeast,
+                FactComparison.AtMost,
             ],
+            FactKind.Text => OfText,
             _ => [FactComparison.Is, FactComparison.IsNot],
         };
+
+    private static readonly FactComparison[] OfText =
+    [
+        FactComparison.Is,
+        FactComparison.IsNot,
+        FactComparison.Contains,
+        FactComparison.Filled,
+        FactComparison.Empty,
+    ];
 
     /// <summary>Whether a fact needs a key, and what it names.</summary>
     public static string? KeyOf(VisitorFact fact) =>

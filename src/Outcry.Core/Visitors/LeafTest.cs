@@ -75,6 +75,8 @@ internal static class LeafTest
             return Words(test, v => v.Facts.Languages, Speaks);
         if (test.Fact == VisitorFact.Tag)
             return Words(test, v => v.Facts.Tags, Same);
+        if (test.Comparison is FactComparison.AtLeast or FactComparison.AtMost)
+            return Order(test);
         return test.Comparison switch
         {
             FactComparison.Is => v => Same(v.Text(test.Fact, test.Key), test.Value),
@@ -84,6 +86,19 @@ internal static class LeafTest
             FactComparison.Filled => v => v.Text(test.Fact, test.Key).Length > 0,
             _ => v => v.Text(test.Fact, test.Key).Length == 0,
         };
+    }
+
+    // What is neither a number nor a date, or the other of the two, is neither more nor less.
+    private static Predicate<FactReader> Order(FactTest test)
+    {
+        if (OrderedValue.TryRead(test.Value) is not { } wanted)
+            throw new FormatException(
+                $"\"{test.Value}\" is neither a number nor a date. Write it like 12.5 or {OrderedValue.ExampleDate}."
+            );
+        var atLeast = test.Comparison == FactComparison.AtLeast;
+        return v =>
+            OrderedValue.TryRead(v.Text(test.Fact, test.Key))?.CompareTo(wanted) is { } order
+            && (atLeast ? order >= 0 : order <= 0);
     }
 
     private static Predicate<FactReader> Words(

@@ -28,6 +28,13 @@ public sealed record VisitorFacts
     /// <summary>The attribute by which pages say the tags.</summary>
     public const string TagsAttribute = "tags";
 
+    /// <summary>Whether the snippet sends an attribute along: it leaves out what may say who somebody is, by its name.</summary>
+    public static bool MayBeAsked(string attribute) =>
+        !PrivateNames.Any(n => attribute.Contains(n, StringComparison.OrdinalIgnoreCase));
+
+    // The same as in web/embed/src/core/calls.ts.
+    private static readonly string[] PrivateNames = ["mail", "phone", "name", "street", "address"];
+
     /// <summary>The visitor's tags.</summary>
     public IReadOnlyCollection<string> Tags { get; init; } = [];
 

@@ -21,6 +21,7 @@ internal static class AudienceFeature
             .WithName("RemoveSegment");
         var visitors = api.MapGroup("/sites/{siteId:guid}/visitors").WithTags("Audience");
         visitors.MapGet("", ListVisitors.HandleAsync).WithName("ListVisitors");
+        visitors.MapGet("/seen", ListSeenFacts.HandleAsync).WithName("ListSeenFacts");
         visitors.MapGet("/{visitorId}", ShowVisitor.HandleAsync).WithName("GetVisitor");
         visitors.MapGet("/{visitorId}/visits/{number:int}/journey", ShowVisitor.JourneyAsync).WithName("GetJourney");
     }

@@ -57,6 +57,8 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
                 .Visitors.Where(v => v.SiteId == site.Id && v.LastAt < oldVisitors)
                 .ExecuteDeleteAsync(stop);
         }
+        var undone = now - Sites.DefinitionQueries.Undo;
+        await db.Definitions.Where(d => d.DeletedAt < undone).ExecuteDeleteAsync(stop);
         var orphans = db.Corrections.Where(c => !db.Events.Any(e => e.Id == c.EventId));
         await orphans.ExecuteDeleteAsync(stop);
         // A day before the longest that any site keeps is nobody's any more.

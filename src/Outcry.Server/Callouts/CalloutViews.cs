@@ -21,7 +21,8 @@ internal sealed record CalloutListView(
     FiguresView Figures,
     IReadOnlyList<CalloutNoteView> Notes,
     Instant ChangedAt,
-    string ChangedBy
+    string ChangedBy,
+    Instant? GoneAt
 );
 
 /// <summary>What of a live callout wants looking at.</summary>

@@ -28,11 +28,11 @@ internal static class ListCallouts
         TrafficReader reader,
         IClock clock,
         CancellationToken stop,
-        bool archived = false
+        bool archived = false,
+        bool deleted = false
     )
     {
-        var asked = db.DefinitionsOf(siteId, BriefKind.Callout)
-            .Where(c => (c.State == DefinitionState.Archived) == archived);
+        var asked = db.On(DefinitionQueries.ShelfOf(archived, deleted), siteId, BriefKind.Callout);
         var rows = await asked.AsNoTracking().OrderBy(c => c.CreatedAt).ToListAsync(stop);
         var ids = rows.ConvertAll(r => r.Id);
         var live = await db.PublishedOf(asked).ToDictionaryAsync(r => r.DefinitionId, stop);
@@ -62,7 +62,8 @@ internal static class ListCallouts
                         ? notes.Of(revision, published, figure)
                         : [],
                     c.ChangedAt,
-                    c.ChangedBy
+                    c.ChangedBy,
+                    c.DeletedAt + DefinitionQueries.Undo
                 );
             })
         );

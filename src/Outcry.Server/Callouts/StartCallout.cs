@@ -70,8 +70,8 @@ internal static class StartCallout
     // Two of one name could not be told apart in any list.
     private static async Task<string> NameApartAsync(OutcryDb db, Guid siteId, string name, CancellationToken stop)
     {
-        var taken = await db
-            .Definitions.Where(d => d.SiteId == siteId && d.Kind == BriefKind.Callout && d.Name.StartsWith(name))
+        var taken = await db.DefinitionsOf(siteId, BriefKind.Callout)
+            .Where(d => d.Name.StartsWith(name))
             .Select(d => d.Name)
             .ToListAsync(stop);
         if (!taken.Contains(name))

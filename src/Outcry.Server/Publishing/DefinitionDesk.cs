@@ -122,15 +122,11 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         : null;
 
     /// <summary>All of a site in the order in which they were made; those put away are asked for by themselves.</summary>
-    public async Task<List<DeskDefinition<TContent>>> ListAsync(Guid siteId, bool archived, CancellationToken stop)
+    public async Task<List<DeskDefinition<TContent>>> ListAsync(Guid siteId, Shelf shelf, CancellationToken stop)
     {
-        var rows = await db.DefinitionsOf(siteId, kind.Noun)
-            .AsNoTracking()
-            .Where(d => (d.State == DefinitionState.Archived) == archived)
-            .OrderBy(d => d.CreatedAt)
-            .ToListAsync(stop);
-        var live = await db.PublishedOf(db.DefinitionsOf(siteId, kind.Noun))
-            .ToDictionaryAsync(r => r.DefinitionId, Frozen, stop);
+        var asked = db.On(shelf, siteId, kind.Noun);
+        var rows = await asked.AsNoTracking().OrderBy(d => d.CreatedAt).ToListAsync(stop);
+        var live = await db.PublishedOf(asked).ToDictionaryAsync(r => r.DefinitionId, Frozen, stop);
         var site = sites.GetById(siteId);
         var setting = SettingOf(site);
         return
@@ -195,6 +191,14 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             return Problems.Of(StatusCodes.Status409Conflict, $"{kind.Noun}-state", "Not in this state", refusal);
         if (row.State == to)
             return await ReadAsync(row, stop);
+        // Whoever may only draft takes nothing off air, whatever the act is called.
+        if (row.State == DefinitionState.Live && member.Role < Role.Publisher)
+            return Problems.Of(
+                StatusCodes.Status403Forbidden,
+                "role",
+                "It is live",
+                "Only a Publisher or an Owner can take it off air."
+            );
         // A segment, a page group or a source that the revision names may have gone while it was away.
         if (DefinitionLife.NeedsCheck(move) && await LiveObjectionAsync(row, stop) is { } objection)
             return objection;
@@ -210,6 +214,35 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         }
         await news.TellAsync(siteId, SiteChange.Definition, row.Id);
         return await ReadAsync(row, stop);
+    }
+
+    /// <summary>Deletes what is not live. For 30 days it can be taken back as it was.</summary>
+    public async Task<ProblemHttpResult?> DeleteAsync(Guid siteId, Guid id, CancellationToken stop)
+    {
+        var now = clock.GetCurrentInstant();
+        // In one statement: what goes live at this moment is not deleted under its visitors.
+        var changed = await db.DefinitionsOf(siteId, kind.Noun)
+            .Where(d => d.Id == id && d.State != DefinitionState.Live)
+            .ExecuteUpdateAsync(d => d.SetProperty(x => x.DeletedAt, now), stop);
+        if (changed == 1)
+            return null;
+        return await FindAsync(siteId, id, stop) is null
+            ? Problems.NotFound(kind.Noun)
+            : Problems.Of(
+                StatusCodes.Status409Conflict,
+                $"{kind.Noun}-state",
+                "It is live",
+                "Pause or archive it first, then delete it."
+            );
+    }
+
+    /// <summary>Takes a deleted one back, as it was.</summary>
+    public async Task<DeskAnswer<DeskDefinition<TContent>>> TakeBackAsync(Guid siteId, Guid id, CancellationToken stop)
+    {
+        await db.On(Shelf.Deleted, siteId, kind.Noun)
+            .Where(d => d.Id == id)
+            .ExecuteUpdateAsync(d => d.SetProperty(x => x.DeletedAt, (Instant?)null), stop);
+        return await ShowAsync(siteId, id, stop);
     }
 
     /// <summary>Its revisions, newest first. One is restored by saving its content as the draft.</summary>

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
+using Outcry.Server.Sites;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Publishing;
@@ -55,6 +56,8 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
         MapMove(one, DefinitionMove.Resume, Role.Publisher);
         MapMove(one, DefinitionMove.Archive, Role.Editor);
         MapMove(one, DefinitionMove.Restore, Role.Editor);
+        one.MapDelete("", DeleteAsync).For(Role.Editor).WithName($"Delete{_name}");
+        one.MapPost("/take-back", TakeBackAsync).For(Role.Editor).WithName($"TakeBack{_name}");
         one.MapGet("/revisions", RevisionsAsync).WithName($"List{_name}Revisions");
         one.MapPut("/group", GroupAsync).For(Role.Editor).WithName($"Group{_name}");
     }
@@ -76,8 +79,12 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
         Guid siteId,
         DefinitionDesk<TContent, TCompiled> desk,
         CancellationToken stop,
-        bool archived = false
-    ) => TypedResults.Ok((await desk.ListAsync(siteId, archived, stop)).ConvertAll(d => view(d)));
+        bool archived = false,
+        bool deleted = false
+    ) =>
+        TypedResults.Ok(
+            (await desk.ListAsync(siteId, DefinitionQueries.ShelfOf(archived, deleted), stop)).ConvertAll(d => view(d))
+        );
 
     private async Task<Results<Created<TView>, ProblemHttpResult>> StartAsync(
         Guid siteId,
@@ -120,6 +127,20 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
         DefinitionDesk<TContent, TCompiled> desk,
         CancellationToken stop
     ) => Made(siteId, await desk.DuplicateAsync(siteId, id, stop));
+
+    private static async Task<Results<NoContent, ProblemHttpResult>> DeleteAsync(
+        Guid siteId,
+        Guid id,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    ) => await desk.DeleteAsync(siteId, id, stop) is { } problem ? problem : TypedResults.NoContent();
+
+    private async Task<Results<Ok<TView>, ProblemHttpResult>> TakeBackAsync(
+        Guid siteId,
+        Guid id,
+        DefinitionDesk<TContent, TCompiled> desk,
+        CancellationToken stop
+    ) => Answer(await desk.TakeBackAsync(siteId, id, stop));
 
     private static async Task<Results<Ok<List<Revision<TContent>>>, ProblemHttpResult>> RevisionsAsync(
         Guid siteId,

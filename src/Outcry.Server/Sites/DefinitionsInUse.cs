@@ -1,4 +1,5 @@
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 using Outcry.Core.Publishing;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -13,7 +14,7 @@ internal sealed class DefinitionsInUse(OutcryDb db, LiveKinds kinds)
 {
     public async Task<IReadOnlyList<DefinitionInUse>> ReadAsync(Guid siteId, CancellationToken stop)
     {
-        var all = db.Definitions.Where(d => d.SiteId == siteId);
+        var all = db.Definitions.Where(d => d.SiteId == siteId && d.DeletedAt == null);
         var rows = await all.AsNoTracking().ToListAsync(stop);
         var live = await db.PublishedOf(all).ToDictionaryAsync(r => r.DefinitionId, r => r.Content, stop);
         return rows.ConvertAll(row =>
@@ -30,6 +31,19 @@ internal sealed class DefinitionsInUse(OutcryDb db, LiveKinds kinds)
     }
 }
 
+/// <summary>Where in a list definitions are looked for.</summary>
+internal enum Shelf
+{
+    /// <summary>Those in use or in work.</summary>
+    Current,
+
+    /// <summary>Those put away.</summary>
+    Archived,
+
+    /// <summary>Those deleted within the last 30 days.</summary>
+    Deleted,
+}
+
 /// <summary>Questions about definitions that many ask.</summary>
 internal static class DefinitionQueries
 {
@@ -42,9 +56,25 @@ internal static class DefinitionQueries
             (d, r) => r
         );
 
-    /// <summary>The site's definitions of one kind.</summary>
+    /// <summary>The site's definitions of one kind, without those that were deleted.</summary>
     public static IQueryable<DefinitionRow> DefinitionsOf(this OutcryDb db, Guid siteId, string kind) =>
-        db.Definitions.Where(d => d.SiteId == siteId && d.Kind == kind);
+        db.Definitions.Where(d => d.SiteId == siteId && d.Kind == kind && d.DeletedAt == null);
+
+    /// <summary>For so long a deleted one can be taken back.</summary>
+    public static Duration Undo { get; } = Duration.FromDays(30);
+
+    /// <summary>What a list was asked for.</summary>
+    public static Shelf ShelfOf(bool archived, bool deleted) =>
+        deleted ? Shelf.Deleted
+        : archived ? Shelf.Archived
+        : Shelf.Current;
+
+    /// <summary>Those that are put away in one way or the other, or those that are not.</summary>
+    public static IQueryable<DefinitionRow> On(this OutcryDb db, Shelf shelf, Guid siteId, string kind) =>
+        shelf == Shelf.Deleted
+            ? db.Definitions.Where(d => d.SiteId == siteId && d.Kind == kind && d.DeletedAt != null)
+            : db.DefinitionsOf(siteId, kind)
+                .Where(d => (d.State == DefinitionState.Archived) == (shelf == Shelf.Archived));
 
     /// <summary>Finds a definition of a kind, which the scope has already narrowed to the member's workspace.</summary>
     public static Task<DefinitionRow?> FindDefinitionAsync(

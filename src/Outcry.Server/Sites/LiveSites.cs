@@ -152,7 +152,7 @@ internal sealed class LiveSites(
     )
     {
         var drafts = await db
-            .Definitions.Where(c => c.SiteId == siteId && c.State != DefinitionState.Archived)
+            .Definitions.Where(c => c.SiteId == siteId && c.DeletedAt == null && c.State != DefinitionState.Archived)
             .OrderByDescending(c => c.ChangedAt)
             .ToListAsync(stop);
         var places = new PlaceBook();

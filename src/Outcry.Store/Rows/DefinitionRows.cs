@@ -29,6 +29,9 @@ public sealed class DefinitionRow : IWorkspaceOwned
     /// <summary>The team's own group for it in the list; empty for none.</summary>
     public string Group { get; set; } = "";
 
+    /// <summary>When it was deleted; for 30 days it can be taken back. Null while it is there.</summary>
+    public Instant? DeletedAt { get; set; }
+
     /// <summary>It as the core knows it, in the state it has or would have.</summary>
     public Definition In(DefinitionState state) => new(Id, Name, state, CreatedAt, Revision);
 

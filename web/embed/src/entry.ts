@@ -225,6 +225,8 @@ function begin(script: HTMLScriptElement) {
       case 'track':
         happen({ k: 'PageEvent', t: String(command[1]) });
         return signals.report({ track: { name: String(command[1]), data: command[2] } });
+      case 'show':
+        return happen({ k: 'PageEvent', t: command[1] });
       case 'identify':
         said = { known: true, attributes: openAttributes(command[1]) };
         return signals.report({ identify: { data: command[1], signature: command[2] } });

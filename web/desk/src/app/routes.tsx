@@ -50,7 +50,7 @@ const callouts = createRoute({
   getParentRoute: () => root,
   path: '/callouts',
   validateSearch: (search): Listing => ({
-    archived: search.archived === true || undefined,
+    shelf: search.shelf === 'archived' || search.shelf === 'deleted' ? search.shelf : undefined,
     text: text(search.text),
     state: text(search.state) as Listing['state'],
     kind: text(search.kind) as Listing['kind'],

@@ -10,7 +10,8 @@ import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { ShapeSign } from '../ui/ShapeSign';
 import { StateSign } from '../ui/StateSign';
-import { type CalloutListItem, duplicateCallout, type Move, moveCallout } from './api';
+import { type CalloutListItem, duplicateCallout, type Move, makeMoves } from './api';
+import { backFrom, movedWords, movesOf, moveWords } from './moves';
 import { ControlLink } from './ReasonLine';
 import { useNames } from './useNames';
 import { triggerWords } from './when';
@@ -27,14 +28,19 @@ export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; 
       </td>
       <td className="px-2 py-2.5 ps-1">
         <StateSign state={row.stands} />
+        {row.goneAt && <div className="text-[12px] leading-4 text-warn">gone for good on {day(row.goneAt)}</div>}
         {row.hasChanges && <div className="text-[12px] leading-4 text-warn">draft differs</div>}
       </td>
       <td className="max-w-[520px] px-2 py-2.5">
         <span className="flex items-center gap-1.5">
           <ShapeSign shape={row.brief.look.shape} />
-          <Link to="/callouts/$calloutId" params={{ calloutId: row.id }} className="font-semibold hover:underline">
-            {row.name}
-          </Link>
+          {row.goneAt ? (
+            <span className="font-semibold">{row.name}</span>
+          ) : (
+            <Link to="/callouts/$calloutId" params={{ calloutId: row.id }} className="font-semibold hover:underline">
+              {row.name}
+            </Link>
+          )}
         </span>
         <div className="overflow-hidden text-ellipsis">{messageWords(row.brief.say.message)}</div>
         <div className="overflow-hidden text-[12px] leading-4 text-ellipsis text-soft">
@@ -108,23 +114,19 @@ function Figure({ value, of }: { value: number; of?: number }) {
   );
 }
 
-/** What is said of a move, and the move that takes it back. */
-const DONE: Record<Move, readonly [words: string, back: Move | undefined]> = {
-  pause: ['Paused', 'resume'],
-  resume: ['Resumed', 'pause'],
-  archive: ['Archived', 'restore'],
-  restore: ['Restored', 'archive'],
-};
-
 function Acts({ row }: { row: CalloutListItem }) {
   const { site, member } = useDesk();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const move: UseMutationResult<unknown, Error, Move> = useMutation({
-    mutationFn: (m: Move) => moveCallout(site.id, row.id, m),
-    onSuccess: (_, m) => {
-      const [words, back] = DONE[m];
-      say(`${words} “${row.name}”.`, { act: back && { words: 'Undo', run: () => move.mutate(back) } });
+  const move: UseMutationResult<unknown, Error, { moves: readonly Move[]; undoes?: true }> = useMutation({
+    mutationFn: ({ moves }) => makeMoves(site.id, row.id, moves),
+    onSuccess: (_, { moves, undoes }) => {
+      const [first] = moves;
+      if (!first) return;
+      const back = backFrom(first, row);
+      say(undoes ? `Undone: “${row.name}” is as it was.` : `${movedWords(first, row.state === 'live')} “${row.name}”.`, {
+        act: undoes ? undefined : { words: 'Undo', run: () => move.mutate({ moves: back, undoes: true }) },
+      });
     },
     onSettled: () => void queries.invalidateQueries({ queryKey: ['callouts'] }),
   });
@@ -132,13 +134,14 @@ function Acts({ row }: { row: CalloutListItem }) {
     mutationFn: () => duplicateCallout(site.id, row.id),
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
-  const publisher = mayAct(member.role, 'publisher');
-  const acts: [string, () => void][] = [];
-  if (row.state === 'live' && publisher) acts.push(['Pause', () => move.mutate('pause')]);
-  if (row.state === 'paused' && publisher) acts.push(['Resume', () => move.mutate('resume')]);
-  acts.push(['Duplicate', () => copy.mutate()]);
-  if (row.state === 'draft' || row.state === 'paused') acts.push(['Archive', () => move.mutate('archive')]);
-  if (row.state === 'archived') acts.push(['Restore', () => move.mutate('restore')]);
+  const acts: [string, () => void][] = [
+    ...(row.goneAt ? [] : [['Duplicate', () => copy.mutate()] as [string, () => void]]),
+    ...movesOf(row, mayAct(member.role, 'publisher')).map((m): [string, () => void] => [
+      moveWords(m, row.state === 'live'),
+      () => move.mutate({ moves: [m] }),
+    ]),
+    ['Copy its id', () => void copyId(row.id)],
+  ];
   if (!mayAct(member.role, 'editor')) return null;
   return (
     <DropdownMenu.Root modal={false}>
@@ -163,4 +166,14 @@ function Acts({ row }: { row: CalloutListItem }) {
       </DropdownMenu.Portal>
     </DropdownMenu.Root>
   );
+}
+
+/** The id by which the page's own script calls a callout, and the API knows it. */
+async function copyId(id: string) {
+  try {
+    await navigator.clipboard.writeText(id);
+    say(`Copied ${id}.`);
+  } catch {
+    say(`The browser does not allow copying. The id is ${id}.`, { isBad: true });
+  }
 }

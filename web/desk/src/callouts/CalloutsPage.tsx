@@ -1,6 +1,7 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
+import { plural } from '../lib/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
@@ -29,7 +30,7 @@ export function CalloutsPage() {
   const listing = useSearch({ from: '/callouts' });
   const navigate = useNavigate({ from: '/callouts' });
   useTitle('Callouts');
-  const list = useQuery(calloutsQuery(site.id, listing.archived ?? false));
+  const list = useQuery(calloutsQuery(site.id, listing.shelf));
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const put = (change: Listing) => void navigate({ search: (before) => ({ ...before, ...change }), replace: true });
   const start = useMutation({
@@ -58,7 +59,7 @@ export function CalloutsPage() {
           <PhraseMenu
             facet="from"
             label="State"
-            value={listing.archived ? 'archived' : (listing.state ?? '')}
+            value={listing.shelf ?? listing.state ?? ''}
             choices={[
               ['', 'all current callouts'],
               ['live', 'those that are live'],
@@ -68,12 +69,13 @@ export function CalloutsPage() {
               ['draft', 'those never published'],
               ['noted', 'those that need attention'],
               ['archived', 'those archived'],
+              ['deleted', 'those deleted lately'],
             ]}
             onChoose={(v) => {
               setChosen(new Set());
               put({
-                archived: v === 'archived' || undefined,
-                state: v === '' || v === 'archived' ? undefined : (v as Listing['state']),
+                shelf: v === 'archived' || v === 'deleted' ? v : undefined,
+                state: v === '' || v === 'archived' || v === 'deleted' ? undefined : (v as Listing['state']),
               });
             }}
           />{' '}
@@ -95,6 +97,9 @@ export function CalloutsPage() {
             className="!min-h-7 w-40 font-sans text-[13px] placeholder:text-soft"
           />
         </p>
+        <span role="status" className="text-soft">
+          {rows.length < list.data.length ? `${rows.length} of ${plural(list.data.length, 'callout')}` : plural(rows.length, 'callout')}
+        </span>
         {mayEdit && (
           <span className="ms-auto">
             <NewCallout disabled={start.isPending} onStart={(from) => start.mutate(from)} />
@@ -107,8 +112,8 @@ export function CalloutsPage() {
           <p className="max-w-[560px] p-6 text-soft">
             {list.data.length > 0
               ? 'No callout passes this filter.'
-              : listing.archived
-                ? 'Nothing is archived.'
+              : listing.shelf
+                ? `Nothing ${listing.shelf === 'archived' ? 'is archived' : 'was deleted in the last 30 days'}.`
                 : 'There is no callout yet. A new one begins with values that are good enough to leave alone.'}
           </p>
         ) : (

@@ -2,20 +2,16 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
 import { Refusal } from '../lib/api';
+import { plural } from '../lib/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
-import { type CalloutListItem, duplicateCallout, groupCallout, type Move, moveCallout } from './api';
+import { type CalloutListItem, duplicateCallout, groupCallout, type Move, makeMoves } from './api';
+import { backFrom, movesOf, moveWords } from './moves';
 
-const FITS: Record<Move, (c: CalloutListItem) => boolean> = {
-  pause: (c) => c.state === 'live',
-  resume: (c) => c.state === 'paused' && c.revision > 0,
-  archive: (c) => c.state === 'draft' || c.state === 'paused',
-  restore: (c) => c.state === 'archived',
-};
+const MOVES: readonly Move[] = ['pause', 'resume', 'archive', 'restore', 'delete', 'take-back'];
 
-const WORDS: Record<Move, string> = { pause: 'Pause', resume: 'Resume', archive: 'Archive', restore: 'Restore' };
-const BACK: Record<Move, Move> = { pause: 'resume', resume: 'pause', archive: 'restore', restore: 'archive' };
+const isLive = (c: CalloutListItem) => c.state === 'live';
 
 /** What can be done with the chosen callouts at once. Each is done by itself: what is refused is named, the rest stays done. */
 export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly CalloutListItem[]; groups: readonly string[]; onClear(): void }) {
@@ -37,20 +33,31 @@ export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly Callou
       for (const key of ['callouts', 'run-sheet', 'strip']) void queries.invalidateQueries({ queryKey: [key] });
     },
   });
-  const move = (m: Move, fitting: readonly CalloutListItem[], isUndo = false) =>
+  const make = (
+    fitting: readonly CalloutListItem[],
+    movesFor: (c: CalloutListItem) => readonly Move[],
+    words: string,
+    undo: (() => void) | undefined,
+  ) =>
     each.mutate(
-      { fitting, act: (c) => moveCallout(site.id, c.id, m) },
+      { fitting, act: (c) => makeMoves(site.id, c.id, movesFor(c)) },
       {
         onSuccess: ({ count, refused }) =>
-          setDone({
-            words: `${WORDS[m]}: ${count} ${count === 1 ? 'callout' : 'callouts'}${isUndo ? ', undone' : ''}.`,
-            undo: isUndo || count === 0 ? undefined : () => move(BACK[m], fitting, true),
-            refused,
-          }),
+          setDone({ words: `${words}: ${plural(count, 'callout')}.`, undo: count === 0 ? undefined : undo, refused }),
       },
     );
   const publisher = mayAct(member.role, 'publisher');
-  const moves = (Object.keys(FITS) as Move[]).filter((m) => chosen.some(FITS[m]) && (publisher || m === 'archive' || m === 'restore'));
+  const fits = (m: Move) => chosen.filter((c) => movesOf(c, publisher).includes(m));
+  const move = (m: Move) => {
+    const fitting = fits(m);
+    const words = moveWords(m, fitting.some(isLive));
+    make(
+      fitting,
+      () => [m],
+      words,
+      () => make(fitting, (c) => backFrom(m, c), `${words}, undone`, undefined),
+    );
+  };
   return (
     <div
       role="region"
@@ -72,11 +79,12 @@ export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly Callou
         )}
       </span>
       <span className="ms-auto flex flex-wrap gap-2">
-        {moves.map((m) => {
-          const fitting = chosen.filter(FITS[m]);
+        {MOVES.map((m) => {
+          const fitting = fits(m);
+          if (fitting.length === 0) return null;
           return (
-            <Button key={m} disabled={each.isPending} onClick={() => move(m, fitting)}>
-              {WORDS[m]} {fitting.length < chosen.length && fitting.length}
+            <Button key={m} disabled={each.isPending} onClick={() => move(m)}>
+              {moveWords(m, fitting.some(isLive))} {fitting.length < chosen.length && fitting.length}
             </Button>
           );
         })}
@@ -112,7 +120,7 @@ export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly Callou
           }
         />
         <Button kind="link" onClick={onClear}>
-          None
+          Clear selection
         </Button>
       </span>
     </div>

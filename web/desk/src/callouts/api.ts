@@ -6,10 +6,14 @@ export type CalloutListItem = Schema<'CalloutListView'>;
 export type Brief = Schema<'Brief'>;
 export type Source = Schema<'SourceView'>;
 
-export const calloutsQuery = (siteId: string, archived: boolean) =>
+/** Where callouts are kept that are no longer current. */
+export type Shelf = 'archived' | 'deleted';
+
+export const calloutsQuery = (siteId: string, shelf?: Shelf) =>
   queryOptions({
-    queryKey: ['callouts', siteId, archived],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts', { params: { path: { siteId }, query: { archived } } })),
+    queryKey: ['callouts', siteId, shelf ?? 'current'],
+    queryFn: () =>
+      answered(client.GET('/api/sites/{siteId}/callouts', { params: { path: { siteId }, query: shelf ? { [shelf]: true } : {} } })),
   });
 
 export const calloutQuery = (siteId: string, calloutId: string) =>
@@ -28,6 +32,14 @@ export const segmentsQuery = (siteId: string) =>
   queryOptions({
     queryKey: ['segments', siteId],
     queryFn: () => answered(client.GET('/api/sites/{siteId}/segments', { params: { path: { siteId } } })),
+  });
+
+/** What visitors of the last 30 days were like, so that a rule's value can be picked instead of guessed. */
+export const seenFactsQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['seen-facts', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/visitors/seen', { params: { path: { siteId } } })),
+    staleTime: 5 * 60_000,
   });
 
 export const addSegment = (siteId: string, body: Schema<'SegmentRequest'>) =>
@@ -61,9 +73,10 @@ export const startCallout = (siteId: string, from: Partial<Schema<'StartRequest'
 export const duplicateCallout = (siteId: string, calloutId: string) =>
   answered(client.POST('/api/sites/{siteId}/callouts/{id}/duplicate', { params: { path: { siteId, id: calloutId } } }));
 
-export type Move = 'pause' | 'resume' | 'archive' | 'restore';
+/** What is done with a callout as a whole. */
+export type Move = 'pause' | 'resume' | 'archive' | 'restore' | 'delete' | 'take-back';
 
-export function moveCallout(siteId: string, calloutId: string, move: Move): Promise<Callout> {
+export function moveCallout(siteId: string, calloutId: string, move: Exclude<Move, 'delete'>): Promise<Callout> {
   const params = { params: { path: { siteId, id: calloutId } } };
   switch (move) {
     case 'pause':
@@ -74,7 +87,17 @@ export function moveCallout(siteId: string, calloutId: string, move: Move): Prom
       return answered(client.POST('/api/sites/{siteId}/callouts/{id}/archive', params));
     case 'restore':
       return answered(client.POST('/api/sites/{siteId}/callouts/{id}/restore', params));
+    case 'take-back':
+      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/take-back', params));
   }
+}
+
+export const deleteCallout = (siteId: string, calloutId: string) =>
+  answered(client.DELETE('/api/sites/{siteId}/callouts/{id}', { params: { path: { siteId, id: calloutId } } }));
+
+/** Makes moves one after the other. */
+export async function makeMoves(siteId: string, calloutId: string, moves: readonly Move[]): Promise<void> {
+  for (const move of moves) await (move === 'delete' ? deleteCallout(siteId, calloutId) : moveCallout(siteId, calloutId, move));
 }
 
 export const groupCallout = (siteId: string, calloutId: string, group: string) =>

@@ -16,6 +16,7 @@ const item = (name: string, change: Partial<CalloutListItem> = {}): CalloutListI
   notes: [],
   changedAt: '2015-11-24T10:00:00Z',
   changedBy: 'Marta',
+  goneAt: null,
   ...change,
 });
 

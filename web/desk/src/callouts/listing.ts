@@ -1,4 +1,4 @@
-import type { CalloutListItem } from './api';
+import type { CalloutListItem, Shelf } from './api';
 import { KINDS, messageWords } from './words';
 
 /** What a list of callouts can be ordered by. */
@@ -6,7 +6,8 @@ export type SortKey = 'name' | 'state' | 'shown' | 'clicked' | 'closed' | 'lastS
 
 /** The list as it stands in the address. */
 export interface Listing {
-  archived?: boolean | undefined;
+  /** Those archived or deleted, in place of the current ones. */
+  shelf?: Shelf | undefined;
   text?: string | undefined;
   state?: CalloutListItem['stands'] | 'noted' | undefined;
   kind?: CalloutListItem['brief']['kind'] | undefined;

@@ -81,7 +81,9 @@ export function comparisonsFor(fact: Fact): Comparison[] {
     case 'number':
       return ['atLeast', 'atMost', 'is', 'isNot'];
     case 'text':
-      return ['is', 'isNot', 'contains', 'filled', 'empty'];
+      return fact === 'attribute'
+        ? ['is', 'isNot', 'contains', 'atLeast', 'atMost', 'filled', 'empty']
+        : ['is', 'isNot', 'contains', 'filled', 'empty'];
     default:
       return ['is', 'isNot'];
   }

@@ -1,9 +1,11 @@
+import { useParams } from '@tanstack/react-router';
 import { X } from 'lucide-react';
 import type { Brief } from '../callouts/api';
 import { startTrigger, TRIGGERS, type Trigger, type TriggerKind } from '../callouts/when';
 import { PointedChoice } from '../catalogue/PointedChoice';
 import { useRowKeys } from '../lib/useRowKeys';
 import { Button } from '../ui/Button';
+import { CopyButton } from '../ui/Copy';
 import { Choice, NumberField, Tick } from '../ui/Field';
 import { TypedInput } from '../ui/Typed';
 
@@ -13,6 +15,8 @@ const KINDS = Object.keys(TRIGGERS) as TriggerKind[];
 /** What has to happen on the page before it appears. */
 export function TriggersEditor({ when, onChange }: { when: When; onChange(change: Partial<When>): void }) {
   const { triggers } = when;
+  const { calloutId } = useParams({ from: '/callouts/$calloutId' });
+  const call = `outcry.push(['show', '${calloutId}'])`;
   const rows = useRowKeys(triggers.length);
   const set = (place: number, trigger: Trigger) => onChange({ triggers: triggers.map((t, i) => (i === place ? trigger : t)) });
   return (
@@ -69,6 +73,15 @@ export function TriggersEditor({ when, onChange }: { when: When; onChange(change
       {triggers.some((t) => t.kind === 'click') && (
         <p className="text-soft">What a visitor clicks for comes at once, whatever hush or limit holds it back otherwise.</p>
       )}
+      <div className="grid gap-1 border-t border-hair pt-2">
+        <p className="text-soft">Your page can also call it, as from a button of its own, for whoever it is for. It then comes at once.</p>
+        <p className="flex flex-wrap items-center gap-2">
+          <code className="font-mono text-[12px] break-all">{call}</code>
+          <CopyButton kind="link" text={call}>
+            Copy
+          </CopyButton>
+        </p>
+      </div>
       <Tick checked={when.onlyIfAvailable} onTick={(onlyIfAvailable) => onChange({ onlyIfAvailable })}>
         Only while somebody of the team has a desk open
       </Tick>

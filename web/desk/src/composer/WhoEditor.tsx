@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { X } from 'lucide-react';
-import { useState } from 'react';
-import { addSegment, calloutsQuery } from '../callouts/api';
+import { type ComponentProps, useId, useState } from 'react';
+import { addSegment, calloutsQuery, seenFactsQuery } from '../callouts/api';
 import {
   COMPARISONS,
   type Comparison,
@@ -166,6 +166,7 @@ const CAMPAIGN = ['source', 'medium', 'campaign', 'term', 'content'];
 
 function TestEditor({ test, onChange }: { test: Test; onChange(test: Test): void }) {
   const fact = factOf(test.fact);
+  const { valuesOf, keysOf } = useSeen();
   const needsValue = test.comparison !== 'filled' && test.comparison !== 'empty' && !(fact.takes === 'deed' && test.fact !== 'bought');
   return (
     <div className="flex flex-wrap items-center gap-1">
@@ -176,7 +177,7 @@ function TestEditor({ test, onChange }: { test: Test; onChange(test: Test): void
           </option>
         ))}
       </select>
-      {fact.key && <KeyField kind={fact.key} value={test.key} onValue={(key) => onChange({ ...test, key })} />}
+      {fact.key && <KeyField kind={fact.key} seen={keysOf(test.fact)} value={test.key} onValue={(key) => onChange({ ...test, key })} />}
       <select
         aria-label="Comparison"
         value={test.comparison}
@@ -196,11 +197,20 @@ function TestEditor({ test, onChange }: { test: Test; onChange(test: Test): void
         </select>
       ) : (
         needsValue && (
-          <TypedInput
+          <SuggestedInput
             key={test.fact}
-            aria-label="Value"
+            label="Value"
+            seen={valuesOf(test.fact, test.key)}
             className="w-36"
-            placeholder={fact.takes === 'deed' ? 'anything' : fact.takes === 'page' ? '/journal/**' : ''}
+            placeholder={
+              fact.takes === 'deed'
+                ? 'anything'
+                : fact.takes === 'page'
+                  ? '/journal/**'
+                  : test.comparison === 'atLeast' || test.comparison === 'atMost'
+                    ? 'a number or a date'
+                    : ''
+            }
             inputMode={fact.takes === 'number' ? 'numeric' : 'text'}
             value={test.value}
             onValue={(value) => onChange({ ...test, value })}
@@ -221,11 +231,11 @@ function TestEditor({ test, onChange }: { test: Test; onChange(test: Test): void
   );
 }
 
-function KeyField({ kind, value, onValue }: { kind: string; value: string; onValue(value: string): void }) {
+function KeyField({ kind, seen, value, onValue }: { kind: string; seen: readonly string[]; value: string; onValue(value: string): void }) {
   const { site } = useDesk();
-  const { data: callouts = [] } = useQuery({ ...calloutsQuery(site.id, false), enabled: kind === 'callout' });
-  if (kind === 'name') return <TypedInput aria-label="Attribute's name" className="w-32" value={value} onValue={onValue} />;
-  const choices = kind === 'parameter' ? CAMPAIGN.map((c) => ({ id: c, name: c })) : callouts;
+  const { data: callouts = [] } = useQuery({ ...calloutsQuery(site.id), enabled: kind === 'callout' });
+  if (kind === 'name') return <SuggestedInput label="Attribute's name" seen={seen} className="w-32" value={value} onValue={onValue} />;
+  const choices = kind === 'parameter' ? [...new Set([...CAMPAIGN, ...seen])].map((c) => ({ id: c, name: c })) : callouts;
   return (
     <select
       aria-label={kind === 'parameter' ? 'Campaign parameter' : 'Callout'}
@@ -239,6 +249,34 @@ function KeyField({ kind, value, onValue }: { kind: string; value: string; onVal
         </option>
       ))}
     </select>
+  );
+}
+
+/** Values and keys that recorded visitors had; nothing while that is being fetched, since what is typed counts anyway. */
+function useSeen() {
+  const { site } = useDesk();
+  const { data = [] } = useQuery(seenFactsQuery(site.id));
+  return {
+    valuesOf: (fact: Fact, key: string) => data.find((s) => s.fact === fact && s.key === key)?.values ?? [],
+    keysOf: (fact: Fact) => data.filter((s) => s.fact === fact).map((s) => s.key),
+  };
+}
+
+function SuggestedInput({
+  label,
+  seen,
+  ...input
+}: { label: string; seen: readonly string[] } & Omit<ComponentProps<typeof TypedInput>, 'list'>) {
+  const list = useId();
+  return (
+    <>
+      <TypedInput aria-label={label} list={list} {...input} />
+      <datalist id={list}>
+        {seen.map((value) => (
+          <option key={value} value={value} />
+        ))}
+      </datalist>
+    </>
   );
 }
 

@@ -1170,7 +1170,7 @@ export interface paths {
         get: operations["GetCallout"];
         put?: never;
         post?: never;
-        delete?: never;
+        delete: operations["DeleteCallout"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1282,6 +1282,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["RestoreCallout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakeBackCallout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1672,6 +1688,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/visitors/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSeenFacts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/visitors/{visitorId}": {
         parameters: {
             query?: never;
@@ -1718,7 +1750,7 @@ export interface components {
          * @description Something that happens on a page, by the visitor's doing or not.
          * @enum {unknown}
          */
-        ActKind: "hide" | "return" | "close" | "click" | "hover" | "leave" | "scroll" | "see" | "pointerOut" | "flickUp" | "clickElement" | "videoEnds" | "pageEvent" | "move" | "busy" | "holdOpens" | "holdCloses" | "teamLeaves" | "teamReturns" | "over";
+        ActKind: "hide" | "return" | "close" | "click" | "hover" | "leave" | "scroll" | "see" | "pointerOut" | "flickUp" | "clickElement" | "videoEnds" | "pageEvent" | "show" | "move" | "busy" | "holdOpens" | "holdCloses" | "teamLeaves" | "teamReturns" | "over";
         AddSourceRequest: {
             name: string;
             kind: components["schemas"]["SourceKind"];
@@ -1797,6 +1829,7 @@ export interface components {
             notes: components["schemas"]["CalloutNoteView"][];
             changedAt: components["schemas"]["Instant"];
             changedBy: string;
+            goneAt: null | components["schemas"]["Instant"];
         };
         /** @enum {unknown} */
         CalloutNote: "starterWording" | "cannotBeShown" | "shownAsBefore" | "notHeard" | "waitingForFirst" | "notShownLately";
@@ -3731,6 +3764,11 @@ export interface components {
         SecretView: {
             secret: string;
             oldHoldsUntil: components["schemas"]["Instant"];
+        };
+        SeenFactView: {
+            fact: components["schemas"]["VisitorFact"];
+            key: string;
+            values: string[];
         };
         SegmentRequest: {
             name: string;
@@ -7026,6 +7064,36 @@ export interface operations {
             };
         };
     };
+    DeleteCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     SaveCalloutDraft: {
         parameters: {
             query?: never;
@@ -7258,6 +7326,38 @@ export interface operations {
             };
         };
     };
+    TakeBackCallout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalloutView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListCalloutRevisions: {
         parameters: {
             query?: never;
@@ -7319,6 +7419,7 @@ export interface operations {
         parameters: {
             query?: {
                 archived?: boolean;
+                deleted?: boolean;
             };
             header?: never;
             path: {
@@ -8027,6 +8128,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VisitorPageView"];
+                };
+            };
+        };
+    };
+    ListSeenFacts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenFactView"][];
                 };
             };
         };

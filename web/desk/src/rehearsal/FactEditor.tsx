@@ -65,7 +65,7 @@ export function FactEditor({ fact, visitor, onChange }: { fact: FactKey; visitor
 
 function Visits({ visitor, onChange }: { visitor: Visitor; onChange: Change }) {
   const { site } = useDesk();
-  const { data: callouts } = useQuery(calloutsQuery(site.id, false));
+  const { data: callouts } = useQuery(calloutsQuery(site.id));
   const live = (callouts ?? []).filter((c) => c.state === 'live');
   const isReturning = (visitor.visitNumber ?? 1) > 1 || visitor.metEverything === true;
   const toggle = (list: readonly string[] | undefined, id: string, on: boolean) =>

@@ -108,7 +108,7 @@ function actWords(act: Act): string {
 
 function Acts({ page, acts, onChange }: { page: PlannedPage; acts: readonly Act[]; onChange(page: PlannedPage): void }) {
   const { site } = useDesk();
-  const { data: callouts } = useQuery(calloutsQuery(site.id, false));
+  const { data: callouts } = useQuery(calloutsQuery(site.id));
   const rows = useRowKeys(acts.length);
   const [kind, setKind] = useState<Act['kind']>('close');
   const [at, setAt] = useState(10);

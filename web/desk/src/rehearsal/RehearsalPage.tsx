@@ -27,7 +27,7 @@ export function RehearsalPage() {
   const search = useSearch({ from: '/rehearsal' });
   const navigate = useNavigate({ from: '/rehearsal' });
   useTitle('Rehearsal');
-  const { data: callouts } = useQuery(calloutsQuery(site.id, false));
+  const { data: callouts } = useQuery(calloutsQuery(site.id));
   const journey: Journey = {
     visitor: search.visitor ?? {},
     pages: search.pages ?? [plannedPage('/')],

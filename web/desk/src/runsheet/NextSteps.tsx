@@ -13,7 +13,7 @@ export function NextSteps() {
   const { site } = useDesk();
   const { data: strip } = useQuery(stripQuery(site.id));
   const { data: sources } = useQuery(sourcesQuery(site.id));
-  const { data: callouts } = useQuery(calloutsQuery(site.id, false));
+  const { data: callouts } = useQuery(calloutsQuery(site.id));
   if (!strip || !sources || !callouts) return null;
   const isHeard = strip.heardAt !== null;
   if (isHeard && sources.length > 0 && callouts.length > 0) return null;

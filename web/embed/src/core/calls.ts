@@ -6,6 +6,7 @@ export type Data = Record<string, unknown>;
 export type Command =
   | [name: 'visitor', tell: (id: string) => void]
   | [name: 'page']
+  | [name: 'show', callout: string]
   | [name: 'track', event: string, data?: Data | undefined]
   | [name: 'identify', data: Data, signature?: string | undefined]
   | [name: 'consent', agreed: boolean]

@@ -1,4 +1,4 @@
-import { type Act, mayBeAsked, type TriggerWatch, watchTriggers } from './triggers';
+import { type Act, type TriggerWatch, watchTriggers } from './triggers';
 import type { Cue, Rules, Visit } from './types';
 
 /** Why a callout left the screen. */
@@ -202,7 +202,7 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
 
   // What is on screen stays; what was asked for before is asked for anew.
   function ask(part: Part) {
-    if (part.gone || part.phase === 'on' || (!part.cue.any && !part.triggers.holds())) return;
+    if (part.gone || part.phase === 'on') return;
     if (part.phase === 'over' || part.phase === 'resting') part.showing = 0;
     part.asked = true;
     part.phase = 'queued';
@@ -245,7 +245,7 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
       // Time that ran out before the act counts before it.
       if (!open.consent) for (const part of parts) part.triggers.wait(nowMs - waitsSinceMs, nowMs - activeMs);
       const leaves = nowMs >= EARLIEST_LEAVING_MS && (act.k === 'Hide' || act.k === (isTouch ? 'FlickUp' : 'PointerOut'));
-      for (const part of parts) if (part.triggers.take(act, leaves) && mayBeAsked(part.cue)) ask(part);
+      for (const part of parts) if (part.triggers.take(act, leaves)) ask(part);
       if (!['PointerOut', 'Hide', 'PageEvent', 'VideoEnd'].includes(act.k)) activeMs = nowMs;
     },
     finish(id, by, nowMs) {

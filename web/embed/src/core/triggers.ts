@@ -1,6 +1,6 @@
 import type { Cue, Trigger } from './types';
 
-/** Something that happens on the page. `t` is the trigger's own target, `n` the percent of the page scrolled to. */
+/** Something that happens on the page. `t` is the trigger's own target; a page event by a callout's id calls that callout; `n` the percent of the page scrolled to. */
 export type Act =
   | { k: 'Scroll'; n: number }
   | { k: 'InView' | 'Click' | 'VideoEnd' | 'PageEvent'; t: string }
@@ -9,7 +9,7 @@ export type Act =
 /** Which of a callout's triggers have held. One that has held once on a page view stays so. */
 export interface TriggerWatch {
   holds(): boolean;
-  /** Lets an act count; true when a click trigger was met by it. */
+  /** Lets an act count; true when the callout is asked for by it: by its click, or called by its id. */
   take(act: Act, leaves: boolean): boolean;
   /** Lets time count. */
   wait(waitedMs: number, idleMs: number): void;
@@ -22,7 +22,7 @@ export interface TriggerWatch {
 }
 
 /** Whether a click alone brings the callout. */
-export const mayBeAsked = ({ triggers = [], any }: Cue) =>
+const mayBeAsked = ({ triggers = [], any }: Cue) =>
   triggers.length > 0 && (any ? triggers.some((t) => t.k === 'Click') : triggers.every((t) => t.k === 'Click'));
 
 /** Watches the triggers of a callout; of one that may only be asked for, its clicks. */
@@ -45,8 +45,10 @@ export function watchTriggers(cue: Cue): TriggerWatch {
     for (const trigger of triggers) if (kinds.includes(trigger.k)) held.delete(trigger);
   };
 
+  const holds = () => triggers.length === 0 || (cue.any ? held.size > 0 : held.size === triggers.length);
+
   return {
-    holds: () => triggers.length === 0 || (cue.any ? held.size > 0 : held.size === triggers.length),
+    holds,
     take(act, leaves) {
       let clicked = false;
       for (const trigger of triggers)
@@ -54,7 +56,7 @@ export function watchTriggers(cue: Cue): TriggerWatch {
           held.add(trigger);
           clicked ||= trigger.k === 'Click';
         }
-      return clicked;
+      return ('t' in act && act.t === cue.id) || (clicked && mayBeAsked(cue) && (!!cue.any || holds()));
     },
     wait(waitedMs, idleMs) {
       for (const trigger of triggers) if (leftOf(trigger, waitedMs, idleMs) <= 0) held.add(trigger);
