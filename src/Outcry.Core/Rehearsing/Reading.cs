@@ -22,6 +22,9 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
     /// <summary>Whether nothing is said of callouts that are not for the page.</summary>
     public bool OnPageOnly { get; init; }
 
+    /// <summary>What else is done on the page.</summary>
+    public IReadOnlyList<Act> Acts { get; init; } = [];
+
     /// <summary>Two minutes, without scrolling.</summary>
     public static Reading TwoMinutes { get; } = new(120_000, [], UsualCloseAfterMs);
 
@@ -47,6 +50,7 @@ public sealed record Reading(long StayMs, IReadOnlyList<ScrollPoint> Scrolls, lo
         // Who scrolls from one depth to the next does not rest meanwhile.
         if (acts is [.., var last])
             acts.Insert(0, new Act(0, ActKind.Busy, Number: (int)last.AtMs));
+        acts.AddRange(Acts);
         var read = reader.Play(StayMs, acts);
         if (!read.Armed.Any(a => Leaves(a.Callout)))
             return new ReadPage(read, []);

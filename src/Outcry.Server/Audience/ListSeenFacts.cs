@@ -38,7 +38,9 @@ internal static class ListSeenFacts
         var site = sites.GetById(siteId);
         var census = await taker.ReadAsync(site, stop);
         var readers = census.Visits.Select(v => Census.ReaderOf(v, site.Snapshot)).ToList();
-        var seen = OfVisits.Select(f => new SeenFactView(f, "", Frequent(readers.Select(r => r.Text(f, ""))))).ToList();
+        var seen = OfVisits
+            .Select(f => new SeenFactView(f, "", Frequent(readers.Select(r => Said(r.Text(f, ""), f)))))
+            .ToList();
         seen.AddRange(ByKey(VisitorFact.Campaign, readers.SelectMany(r => r.Record.Visit.WayIn.Campaign)));
         var said = await db
             .Visitors.AsNoTracking()
@@ -61,6 +63,12 @@ internal static class ListSeenFacts
         );
         return TypedResults.Ok(seen.FindAll(s => s.Values.Count > 0));
     }
+
+    // A page is recorded with its host, and asked for by its path.
+    private static string Said(string text, VisitorFact fact) =>
+        fact == VisitorFact.EntryPage && text.IndexOf('/', StringComparison.Ordinal) is > 0 and var path
+            ? text[path..]
+            : text;
 
     private static IEnumerable<SeenFactView> ByKey(
         VisitorFact fact,

@@ -13,12 +13,14 @@ namespace Outcry.Server.Callouts;
 /// <summary>A visitor's two minutes on one page, with the draft on air.</summary>
 /// <param name="Who">Who it is, to go on with in a longer rehearsal.</param>
 /// <param name="Assumed">What was taken for granted so that the visitor is in the segment.</param>
+/// <param name="Does">What the visitor does so that the draft becomes due, each after "to".</param>
 internal sealed record RehearsalView(
     string Path,
     IReadOnlyList<ShowingView> Showings,
     IReadOnlyList<NotShownView> NotShown,
     ImaginedVisitor Who,
-    IReadOnlyList<string> Assumed
+    IReadOnlyList<string> Assumed,
+    IReadOnlyList<string> Does
 );
 
 /// <summary>Rehearses a draft among everything that is live.</summary>
@@ -50,14 +52,20 @@ internal static class RehearseCallout
         if (setting is null)
             return problem!;
         var snapshot = (await DraftSnapshot.TryMakeAsync(site, row, counter, now, stop))?.Site ?? site.Snapshot;
-        var rehearsed = Reading.TwoMinutes.Play(snapshot.OnAir(), page, setting.Who, setting.At).Read;
+        var own = snapshot.Callouts.FirstOrDefault(c => c.Id == id)?.Targeting;
+        var does = own is null ? TriggerActs.None : TriggerActs.For(own.Triggers, own.Facets.When.Join);
+        var who = setting.Who with { PagesBefore = Math.Max(setting.Who.PagesBefore, does.PagesBefore) };
+        var reading = Reading.TwoMinutes with { Acts = does.Acts };
+        var played = reading.Play(snapshot.OnAir(), page, who, setting.At);
+        var rehearsed = played.Read with { Outcome = played.Read.Outcome with { Showings = [.. played.Showings] } };
         return TypedResults.Ok(
             new RehearsalView(
                 page.Path,
                 ShowingView.Of(rehearsed, snapshot),
                 NotShownView.Of(rehearsed, snapshot),
-                setting.Who,
-                setting.Assumed
+                who,
+                setting.Assumed,
+                does.Words
             )
         );
     }

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery } from '@tanstack/react-query';
 import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
@@ -23,6 +23,7 @@ import { plannedPage } from '../visits/model';
 import { useTrial } from '../visits/useTrial';
 import { BriefPane } from './BriefPane';
 import { EvidencePane } from './EvidencePane';
+import { partWords } from './merge';
 import { PublishButton } from './PublishButton';
 import { RehearsalStrip } from './RehearsalStrip';
 import { RevisionsPanel } from './RevisionsPanel';
@@ -45,7 +46,6 @@ export function ComposerPage() {
 
 function Composer({ callout }: { callout: Callout }) {
   const { site, member } = useDesk();
-  const queries = useQueryClient();
   const names = useNames();
   const { draft, edit, undo, redo, canUndo, canRedo, saving, save, settle } = useDraft(site.id, callout);
   useTitle(draft.name);
@@ -67,11 +67,6 @@ function Composer({ callout }: { callout: Callout }) {
   const mayEdit = mayAct(member.role, 'editor') && callout.state !== 'archived';
   const version = callout.draftVersion;
   const languages = draft.brief.say.translations.map((t) => t.language).filter(Boolean);
-
-  async function reload() {
-    await queries.invalidateQueries({ queryKey: ['callout'] });
-    location.reload();
-  }
 
   // On the document: after a step back the field one was in may be gone, and the next step must still be heard.
   const keys = useRef<(event: KeyboardEvent) => void>(undefined);
@@ -121,7 +116,6 @@ function Composer({ callout }: { callout: Callout }) {
           hasDraft={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
           changedAt={callout.changedAt}
           onAgain={() => void save()}
-          onReload={() => void reload()}
         />
         {mayEdit && (
           <span className="flex">
@@ -206,32 +200,43 @@ function Composer({ callout }: { callout: Callout }) {
   );
 }
 
+const listWords = (words: readonly string[]) => words.join(', ').replace(/, ([^,]*)$/, ' and $1');
+
 function SavedNote({
   saving,
   hasDraft,
   changedAt,
   onAgain,
-  onReload,
 }: {
   saving: Saving;
   /** Whether there is anything that is not live yet. */
   hasDraft: boolean;
   changedAt: string;
   onAgain(): void;
-  onReload(): void;
 }) {
+  if (saving.is === 'apart')
+    return (
+      <span role="alert" className="text-bad">
+        Not saved. {saving.by} changed {listWords(saving.parts.map(partWords))} meanwhile, and so did you.{' '}
+        <button type="button" className="font-semibold underline" onClick={saving.keepMine}>
+          Keep mine
+        </button>{' '}
+        <button type="button" className="font-semibold underline" onClick={saving.takeTheirs}>
+          Take theirs
+        </button>
+      </span>
+    );
   if (saving.is !== 'refused')
     return (
       <span role="status" className="text-soft">
         {saving.is === 'saving' ? 'Saving' : hasDraft ? `Draft saved ${clock(changedAt)}` : 'No unpublished changes'}
       </span>
     );
-  const overtaken = saving.refusal.status === 409;
   return (
     <span role="alert" className="text-bad">
       Not saved. {saving.refusal.message}{' '}
-      <button type="button" className="font-semibold underline" onClick={overtaken ? onReload : onAgain}>
-        {overtaken ? 'Reload' : 'Try again'}
+      <button type="button" className="font-semibold underline" onClick={onAgain}>
+        Try again
       </button>
     </span>
   );

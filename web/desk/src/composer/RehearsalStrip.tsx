@@ -10,6 +10,9 @@ import { Refused } from '../ui/Panel';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { rehearsalQuery } from './api';
 
+/** After so long the visitor turns to leave. */
+const READ_MS = 120_000;
+
 /** A visitor's two minutes on the stage's page, with this draft on air among everything that is live. */
 export function RehearsalStrip({ calloutId, version, path }: { calloutId: string; version: number; path: string }) {
   const { site } = useDesk();
@@ -58,13 +61,17 @@ export function RehearsalStrip({ calloutId, version, path }: { calloutId: string
         </span>
         {own && (
           <span className="ms-auto font-semibold text-good">
-            ✓ Shown at {pageClock(own.startMs)} for {Math.round((own.endMs - own.startMs) / 1000)} s
+            ✓ Shown {own.startMs < READ_MS ? `at ${pageClock(own.startMs)}` : 'on leaving'} for{' '}
+            {Math.round((own.endMs - own.startMs) / 1000)} s
           </span>
         )}
       </div>
       <Refused error={error} />
       {data && data.assumed.length > 0 && (
         <p className="pb-1 text-[12px] leading-4 text-soft">To be in that segment the visitor is taken to be {data.assumed.join(', ')}.</p>
+      )}
+      {data && data.does.length > 0 && (
+        <p className="pb-1 text-[12px] leading-4 text-soft">This visitor is taken to {data.does.join(', and to ')}.</p>
       )}
       {missed && (
         <p className="pb-1">
@@ -84,27 +91,29 @@ export function RehearsalStrip({ calloutId, version, path }: { calloutId: string
           ))}
         </div>
         <ul>
-          {data?.showings.map((s) => (
-            <li
-              key={`${s.calloutId}:${s.turn}`}
-              className="absolute top-5"
-              style={{ insetInlineStart: `${placeOf(s.startMs)}%`, width: `${Math.max(placeOf(s.endMs) - placeOf(s.startMs), 1)}%` }}
-            >
-              <span className="block h-9 border-s-2 border-ink ps-1">
-                <span
-                  className={`block text-[12px] leading-4 whitespace-nowrap ${s.calloutId === calloutId ? 'font-semibold' : 'overflow-hidden text-ellipsis'}`}
-                >
-                  {s.turn > 0 ? s.turn + 1 : s.calloutId === calloutId ? 'This one' : s.name}
-                  <span className="sr-only">
-                    , from {pageClock(s.startMs)} to {pageClock(s.endMs)}
+          {data?.showings
+            .filter((s) => s.startMs < READ_MS)
+            .map((s) => (
+              <li
+                key={`${s.calloutId}:${s.turn}`}
+                className="absolute top-5"
+                style={{ insetInlineStart: `${placeOf(s.startMs)}%`, width: `${Math.max(placeOf(s.endMs) - placeOf(s.startMs), 1)}%` }}
+              >
+                <span className="block h-9 border-s-2 border-ink ps-1">
+                  <span
+                    className={`block text-[12px] leading-4 whitespace-nowrap ${s.calloutId === calloutId ? 'font-semibold' : 'overflow-hidden text-ellipsis'}`}
+                  >
+                    {s.turn > 0 ? s.turn + 1 : s.calloutId === calloutId ? 'This one' : s.name}
+                    <span className="sr-only">
+                      , from {pageClock(s.startMs)} to {pageClock(s.endMs)}
+                    </span>
                   </span>
                 </span>
-              </span>
-              <span
-                className={`absolute start-0 bottom-0 h-[14px] w-full border border-ink ${s.calloutId === calloutId ? 'bg-marigold' : 'bg-sheet'}`}
-              />
-            </li>
-          ))}
+                <span
+                  className={`absolute start-0 bottom-0 h-[14px] w-full border border-ink ${s.calloutId === calloutId ? 'bg-marigold' : 'bg-sheet'}`}
+                />
+              </li>
+            ))}
         </ul>
       </div>
     </section>

@@ -9,6 +9,10 @@ import { saveDraft } from './api';
 import { useDraft } from './useDraft';
 
 vi.mock('./api', () => ({ saveDraft: vi.fn() }));
+const newest = vi.hoisted(() => ({ callout: undefined as unknown }));
+vi.mock('../callouts/api', () => ({
+  calloutQuery: () => ({ queryKey: ['callout', 's1', 'c1'], queryFn: async () => newest.callout }),
+}));
 
 const callout = (name: string, draftVersion: number) =>
   ({ id: 'c1', name, draftVersion, draft: { say: { message: 'x', translations: [] } }, changedAt: '' }) as unknown as Callout;
@@ -52,6 +56,37 @@ describe('a draft', () => {
     await waitFor(() => expect(result.current.draft.name).toBe('Bought a kit'));
     act(() => result.current.undo());
     expect(result.current.draft.name).toBe('Bought');
+  });
+
+  it('saved by a colleague at the same time is put together with one’s own', async () => {
+    vi.mocked(saveDraft)
+      .mockRejectedValueOnce(new Refusal(409, 'The draft has changed meanwhile', 'Teo saved a newer version.'))
+      .mockImplementation(async (_s, _c, name, brief, version) => ({ ...callout(name, version + 1), draft: brief }));
+    newest.callout = { ...callout('Bought', 4), draft: { say: { message: 'theirs', translations: [] } }, changedBy: 'Teo' };
+    const { result } = draftOf(callout('Bought', 3));
+    act(() => result.current.edit({ name: 'Mine' }));
+    await waitFor(() => expect(result.current.saving.is).toBe('saved'));
+    expect(result.current.draft.name).toBe('Mine');
+    expect(result.current.draft.brief.say.message).toBe('theirs');
+    expect(vi.mocked(saveDraft)).toHaveBeenLastCalledWith('s1', 'c1', 'Mine', result.current.draft.brief, 4);
+  });
+
+  it('that both changed in the same place is saved once somebody has chosen', async () => {
+    vi.mocked(saveDraft)
+      .mockRejectedValueOnce(new Refusal(409, 'The draft has changed meanwhile', 'Teo saved a newer version.'))
+      .mockImplementation(async (_s, _c, name, _b, version) => callout(name, version + 1));
+    newest.callout = { ...callout('Theirs', 4), changedBy: 'Teo' };
+    const { result } = draftOf(callout('Bought', 3));
+    act(() => result.current.edit({ name: 'Mine' }));
+    await waitFor(() => expect(result.current.saving.is).toBe('apart'));
+    expect(result.current.draft.name).toBe('Mine');
+    act(() => {
+      if (result.current.saving.is === 'apart') result.current.saving.takeTheirs();
+    });
+    await waitFor(() => expect(result.current.saving.is).toBe('saved'));
+    expect(result.current.draft.name).toBe('Theirs');
+    act(() => result.current.undo());
+    expect(result.current.draft.name).toBe('Mine');
   });
 
   it('of one’s own is not taken away by a colleague’s', async () => {

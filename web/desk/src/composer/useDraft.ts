@@ -2,28 +2,34 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import { type Brief, type Callout, calloutQuery } from '../callouts/api';
 import { Refusal } from '../lib/api';
+import { say } from '../lib/toasts';
 import { saveDraft } from './api';
 import { begin, go, type History, ONE_STEP_MS, redo, undo } from './history';
-
-interface Draft {
-  name: string;
-  brief: Brief;
-}
+import { type Draft, merge, type Part, withParts } from './merge';
 
 /** How a draft stands with the server. */
-export type Saving = { is: 'saved' } | { is: 'saving' } | { is: 'refused'; refusal: Refusal };
+export type Saving =
+  | { is: 'saved' }
+  | { is: 'saving' }
+  | { is: 'refused'; refusal: Refusal }
+  /** A colleague changed the same parts meanwhile: one of the two has to be chosen before anything is saved. */
+  | { is: 'apart'; by: string; parts: readonly Part[]; keepMine(): void; takeTheirs(): void };
 
 /** Saved this long after the last key; short enough that the stage follows while one types. */
 const SAVE_AFTER_MS = 250;
 
 const wordsOf = ({ say }: Brief) => [say.message, ...say.translations.map((t) => t.message)].join('\n\n');
 
-/** Holds the draft being written and saves it by itself, one save after another, never over a colleague's. */
+/**
+ * Holds the draft being written and saves it by itself, one save after another, never over a colleague's: what the two
+ * changed apart is put together, and of what both changed somebody decides.
+ */
 export function useDraft(siteId: string, callout: Callout) {
   const queries = useQueryClient();
   const [draft, setDraft] = useState<Draft>({ name: callout.name, brief: callout.draft });
   const [saving, setSaving] = useState<Saving>({ is: 'saved' });
   const version = useRef(callout.draftVersion);
+  const base = useRef(draft);
   const latest = useRef(draft);
   const busy = useRef(false);
   const dirty = useRef(false);
@@ -32,6 +38,41 @@ export function useDraft(siteId: string, callout: Callout) {
   const refused = useRef<Refusal>(undefined);
   const steps = useRef(begin<Draft>(draft));
   const lastEdit = useRef(0);
+  const saveAgain = useRef<() => Promise<void>>(undefined);
+
+  // Takes in what a colleague saved meanwhile; false where that could not be had, or both changed the same.
+  const joinTheirs = useCallback(async () => {
+    const found = await queries.fetchQuery({ ...calloutQuery(siteId, callout.id), staleTime: 0 }).catch(() => undefined);
+    if (!found || found.draftVersion === version.current) return false;
+    const theirs = { name: found.name, brief: found.draft };
+    const { draft: joined, both } = merge(base.current, latest.current, theirs);
+    const settleOn = (next: Draft) => {
+      version.current = found.draftVersion;
+      base.current = theirs;
+      if (JSON.stringify(next) === JSON.stringify(latest.current)) return;
+      steps.current = go(steps.current, next, false);
+      latest.current = next;
+      setDraft(next);
+    };
+    if (both.length === 0) {
+      settleOn(joined);
+      say(`${found.changedBy} changed this callout meanwhile. Both changes are kept.`);
+      return true;
+    }
+    const decide = (next: Draft) => () => {
+      settleOn(next);
+      refused.current = undefined;
+      void saveAgain.current?.();
+    };
+    setSaving({
+      is: 'apart',
+      by: found.changedBy,
+      parts: both,
+      keepMine: decide(joined),
+      takeTheirs: decide(withParts(joined, both, theirs)),
+    });
+    return false;
+  }, [siteId, callout.id, queries]);
 
   const save = useCallback(async () => {
     clearTimeout(timer.current);
@@ -44,6 +85,7 @@ export function useDraft(siteId: string, callout: Callout) {
     try {
       const saved = await saveDraft(siteId, callout.id, sent.name, sent.brief, version.current);
       version.current = saved.draftVersion;
+      base.current = { name: saved.name, brief: saved.draft };
       queries.setQueryData(calloutQuery(siteId, callout.id).queryKey, saved);
       setSaving({ is: 'saved' });
       // Starter words that were left alone follow what the brief draws on: the server words them, and the desk takes them over.
@@ -55,18 +97,24 @@ export function useDraft(siteId: string, callout: Callout) {
       // What was typed stays; a server that was away is tried again with the next key or the button.
       dirty.current = true;
       refused.current = error instanceof Refusal ? error : new Refusal(0, 'Not saved', 'The draft could not be saved. Try again.');
-      setSaving({ is: 'refused', refusal: refused.current });
+      const joined = refused.current.status === 409 && (await joinTheirs());
+      if (joined) refused.current = undefined;
+      else setSaving((s) => (s.is === 'apart' || !refused.current ? s : { is: 'refused', refusal: refused.current }));
+      busy.current = false;
+      if (joined) return void save();
     }
     busy.current = false;
     for (const done of settled.current.splice(0)) done();
     if (dirty.current && latest.current !== sent) void save();
-  }, [siteId, callout.id, queries]);
+  }, [siteId, callout.id, queries, joinTheirs]);
+  saveAgain.current = save;
 
   // What a colleague has saved appears by itself, as long as nothing of one's own waits to be saved.
   useEffect(() => {
     if (callout.draftVersion <= version.current || busy.current || dirty.current) return;
     version.current = callout.draftVersion;
     latest.current = { name: callout.name, brief: callout.draft };
+    base.current = latest.current;
     steps.current = go(steps.current, latest.current, false);
     setDraft(latest.current);
   }, [callout]);
@@ -76,7 +124,7 @@ export function useDraft(siteId: string, callout: Callout) {
       latest.current = next;
       setDraft(latest.current);
       dirty.current = true;
-      setSaving((s) => (s.is === 'refused' && s.refusal.status === 409 ? s : { is: 'saving' }));
+      setSaving((s) => (s.is === 'apart' ? s : { is: 'saving' }));
       clearTimeout(timer.current);
       timer.current = setTimeout(() => void save(), SAVE_AFTER_MS);
     },

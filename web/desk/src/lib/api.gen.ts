@@ -3489,6 +3489,7 @@ export interface components {
             notShown: components["schemas"]["NotShownView"][];
             who: components["schemas"]["ImaginedVisitor"];
             assumed: string[];
+            does: string[];
         };
         RemovedSiteView: {
             /** Format: uuid */
