@@ -36,7 +36,7 @@ internal static class StartCallout
         var site = sites.GetById(siteId);
         var (name, brief, problem) = request.Ready is { } key
             ? FromReady(site, key)
-            : Begin(site, request.Kind ?? CalloutKind.Moment, request.Source);
+            : Begin(site, request.Kind ?? KindFor(site, request.Source), request.Source);
         if (problem is not null)
             return problem;
         if (request.PageGroup is { } groupId)
@@ -120,6 +120,18 @@ internal static class StartCallout
             null
         );
     }
+
+    // What a source's events are told by, where nobody says otherwise.
+    private static CalloutKind KindFor(LiveSite site, Guid? source) =>
+        source is { } id && site.Sources.TryGetValue(id, out var found)
+            ? found.EventKind switch
+            {
+                EventKind.StockLevel => CalloutKind.Remainder,
+                EventKind.Review or EventKind.Endorsement => CalloutKind.Quote,
+                EventKind.Total => CalloutKind.Standing,
+                _ => CalloutKind.Moment,
+            }
+            : CalloutKind.Moment;
 
     private static bool Fits(CalloutKind kind, EventKind of) =>
         kind switch

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link } from '@tanstack/react-router';
+import { Link, useNavigate } from '@tanstack/react-router';
 import { type ReactNode, useState } from 'react';
-import { type Source, sourcesQuery } from '../../callouts/api';
+import { type Source, sourcesQuery, startCallout } from '../../callouts/api';
 import { ago, clock, day } from '../../lib/time';
 import { useNow } from '../../lib/useNow';
 import { useDesk } from '../../session/desk';
@@ -82,6 +82,11 @@ function Opened({
     },
   });
   const test = useMutation({ mutationFn: () => sendTest(site.id, source.id), onSuccess: refresh });
+  const navigate = useNavigate();
+  const make = useMutation({
+    mutationFn: () => startCallout(site.id, { source: source.id }),
+    onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
+  });
   const fetching = useMutation({ mutationFn: () => fetchNow(site.id, source.id), onSuccess: refresh });
   const mayEdit = mayAct(member.role, 'editor');
   const trouble = source.condition === 'refusing' ? source.refusedBecause : null;
@@ -142,6 +147,11 @@ function Opened({
           </p>
         )}
         <p className="flex flex-wrap gap-2">
+          {mayEdit && source.eventKind !== 'post' && (
+            <Button kind="primary" onClick={() => make.mutate()} disabled={make.isPending}>
+              Make a callout of it
+            </Button>
+          )}
           {mayEdit && (
             <Button onClick={() => test.mutate()} disabled={test.isPending}>
               Send a test
@@ -166,7 +176,7 @@ function Opened({
               `${fetching.data.items} there: ${fetching.data.added} new, ${fetching.data.repeated} known${fetching.data.rejected ? `, ${fetching.data.rejected} not readable (${fetching.data.firstRejected})` : ''}.`
             ))}
         </p>
-        <Refused error={test.error ?? fetching.error} />
+        <Refused error={test.error ?? fetching.error ?? make.error} />
       </Section>
       {source.kind === 'signedWebhook' && <Address source={source} onRotated={refresh} />}
       {source.kind === 'shop' && (
