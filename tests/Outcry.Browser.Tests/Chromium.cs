@@ -296,6 +296,29 @@ internal sealed class Chromium : IDisposable
         Assert.True(found.Length == 0, $"axe at {Driver.Url}:\n{found}");
     }
 
+    /// <summary>Lets no request through that fits a pattern; none for all.</summary>
+    public void Block(params string[] patterns)
+    {
+        Driver.ExecuteCdpCommand("Network.enable", []);
+        Driver.ExecuteCdpCommand("Network.setBlockedURLs", new() { ["urls"] = patterns });
+    }
+
+    /// <summary>Lets every answer take so long.</summary>
+    public void Slow(int latencyMs)
+    {
+        Driver.ExecuteCdpCommand("Network.enable", []);
+        Driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new()
+            {
+                ["offline"] = false,
+                ["latency"] = latencyMs,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
+    }
+
     /// <summary>Errors the browser itself logged, such as blocked scripts.</summary>
     public IReadOnlyList<string> Errors() =>
         [.. Driver.Manage().Logs.GetLog(LogType.Browser).Where(l => l.Level == LogLevel.Severe).Select(l => l.Message)];

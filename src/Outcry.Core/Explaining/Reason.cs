@@ -12,6 +12,7 @@ namespace Outcry.Core.Explaining;
 [JsonDerivedType(typeof(NotLive), "notLive")]
 [JsonDerivedType(typeof(PageExcluded), "pageExcluded")]
 [JsonDerivedType(typeof(PageNotIncluded), "pageNotIncluded")]
+[JsonDerivedType(typeof(NoPageSeen), "noPageSeen")]
 [JsonDerivedType(typeof(QuietPage), "quietPage")]
 [JsonDerivedType(typeof(Hushed), "hushed")]
 [JsonDerivedType(typeof(SeenOften), "seenOften")]
@@ -60,6 +61,9 @@ public sealed record PageExcluded(string Pattern) : Reason;
 
 /// <summary>None of its includes names the page.</summary>
 public sealed record PageNotIncluded(int Includes) : Reason;
+
+/// <summary>Nobody looked lately at any page that it is for, so there is none to rehearse it on.</summary>
+public sealed record NoPageSeen : Reason;
 
 /// <summary>A house rule keeps the page quiet.</summary>
 public sealed record QuietPage(string Pattern) : Reason;

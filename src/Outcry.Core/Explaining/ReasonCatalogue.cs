@@ -79,9 +79,19 @@ public static class ReasonCatalogue
             9,
             "not one of its pages",
             (r, _) =>
-                r.Includes == 1
-                    ? "The page does not match its pattern."
-                    : $"The page matches none of its {r.Includes} patterns."
+                r.Includes switch
+                {
+                    0 => "The page is none of its pages.",
+                    1 => "The page does not match its pattern.",
+                    _ => $"The page matches none of its {r.Includes} patterns.",
+                }
+        ),
+        Of<NoPageSeen>(
+            "noPageSeen",
+            ControlPlace.Where,
+            9,
+            "no visit to its pages",
+            (_, _) => "Nobody has looked at a page it is for in the last 30 days."
         ),
         Of<QuietPage>(
             "quietPage",

@@ -107,7 +107,7 @@ internal static class AskWhy
         if (state != DefinitionState.Live)
             return (Only(new NotLive(state), site), own.Count);
         if (own.Count == 0)
-            return (Only(new PageNotIncluded(callout?.Targeting.Pages.Includes ?? 0), site), 0);
+            return (Only(new NoPageSeen(), site), 0);
         return (Silence.Ask(site.Snapshot, id, [.. own.Take(PagesPlayed)], Reading.TwoMinutes, now), own.Count);
     }
 

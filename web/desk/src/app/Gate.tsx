@@ -29,11 +29,11 @@ function Members() {
   const session = useQuery(sessionQuery);
   const member = session.data?.member;
   const sites = useQuery({ ...sitesQuery, enabled: !!member });
-  if (session.isError) return <Failed error={session.error} again={() => void session.refetch()} />;
-  if (session.isPending) return <Waiting>Opening the desk</Waiting>;
+  if (session.isError) return <AtDoor failed={session.error} again={() => void session.refetch()} />;
+  if (session.isPending) return <AtDoor />;
   if (!member) return <SignIn />;
-  if (sites.isError && !sites.data) return <Failed error={sites.error} again={() => void sites.refetch()} />;
-  if (!sites.data) return <Waiting>Opening the desk</Waiting>;
+  if (sites.isError && !sites.data) return <AtDoor failed={sites.error} again={() => void sites.refetch()} />;
+  if (!sites.data) return <AtDoor />;
   const asked = readAddress(location.pathname);
   const site = asked.siteKey ? sites.data.find((s) => s.key === asked.siteKey) : (lastOf(sites.data) ?? sites.data[0]);
   if (sites.data.length === 0)
@@ -46,6 +46,11 @@ function Members() {
     );
   if (!site) return <NoSuchSite sites={sites.data} />;
   return <AtDesk key={site.key} site={site} member={member} page={asked.siteKey ? undefined : asked.page} />;
+}
+
+/** What stands there until it is known who comes in, and to which sites. */
+function AtDoor({ failed, again }: { failed?: unknown; again?: () => void }) {
+  return <main>{again ? <Failed page="Outcry" error={failed} again={again} /> : <Waiting page="Outcry">Opening the desk</Waiting>}</main>;
 }
 
 // Storage may be forbidden; then the first site is meant.

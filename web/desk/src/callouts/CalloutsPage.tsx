@@ -38,8 +38,8 @@ export function CalloutsPage() {
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
 
-  if (list.isError) return <Failed error={list.error} again={() => void list.refetch()} />;
-  if (!list.data) return <Waiting>Fetching the callouts</Waiting>;
+  if (list.isError) return <Failed page="Callouts" error={list.error} again={() => void list.refetch()} />;
+  if (!list.data) return <Waiting page="Callouts">Fetching the callouts</Waiting>;
   const groups = listed(list.data, listing);
   const rows = groups.flatMap((g) => g.rows);
   const isGrouped = groups.some((g) => g.group !== '');

@@ -39,8 +39,8 @@ export function ComposerPage() {
   const { calloutId } = useParams({ from: '/callouts/$calloutId' });
   const { site } = useDesk();
   const callout = useQuery(calloutQuery(site.id, calloutId));
-  if (callout.isError) return <Failed error={callout.error} again={() => void callout.refetch()} />;
-  if (!callout.data) return <Waiting>Fetching the brief</Waiting>;
+  if (callout.isError) return <Failed page="Callout" error={callout.error} again={() => void callout.refetch()} />;
+  if (!callout.data) return <Waiting page="Callout">Fetching the brief</Waiting>;
   return <Composer key={calloutId} callout={callout.data} />;
 }
 

@@ -84,6 +84,7 @@ export function WordsEditor({
       <SentenceEditor
         key={`message ${language}`}
         label="Message"
+        isFirst
         value={words.message}
         language={language}
         tokens={offered}

@@ -19,8 +19,8 @@ export function InstallPage() {
   const { site } = useDesk();
   useTitle('Install');
   const install = useQuery(installQuery(site.id));
-  if (install.isError) return <Failed error={install.error} again={() => void install.refetch()} />;
-  if (!install.data) return <Waiting>Fetching the snippet</Waiting>;
+  if (install.isError) return <Failed page="Install" error={install.error} again={() => void install.refetch()} />;
+  if (!install.data) return <Waiting page="Install">Fetching the snippet</Waiting>;
   return (
     <div className="h-full overflow-auto" tabIndex={0}>
       <div className="flex min-h-14 items-center border-b border-ink px-4">

@@ -54,7 +54,7 @@ export function RunSheetPage() {
         <Failed error={sheet.error} again={() => void sheet.refetch()} />
       </div>
     );
-  if (!sheet.data) return <Waiting>Rehearsing every page group</Waiting>;
+  if (!sheet.data) return <Waiting page="Run sheet">Rehearsing every page group</Waiting>;
   const { lanes, rules, drafts, paused, who, assumed, trial, offAir, offSheet, hasGroups } = sheet.data;
   const busiest = Math.max(...lanes.map((l) => l.viewsADay), 0);
   const lane = lanes.find((l) => l.groupId === laneId);

@@ -69,6 +69,7 @@ export function SentenceEditor({
   most = 500,
   oneLine = false,
   direction = 'auto',
+  isFirst = false,
   onChange,
 }: {
   label: string;
@@ -84,6 +85,8 @@ export function SentenceEditor({
   most?: number;
   oneLine?: boolean;
   direction?: string;
+  /** Whether one goes on writing here as soon as it is there. */
+  isFirst?: boolean;
   onChange(value: string): void;
 }) {
   const id = useId();
@@ -108,6 +111,7 @@ export function SentenceEditor({
       Block,
     ],
     content: documentOf(value),
+    autofocus: isFirst && 'end',
     // Styles come with the desk: its policy allows no others.
     injectCSS: false,
     editorProps: {
