@@ -119,6 +119,31 @@ public sealed class CareTests
         Assert.False(Repetition.IsRepeat(Told(Shop, person: "v:1"), Told(Form, person: "v:1")));
     }
 
+    [Theory]
+    [InlineData("p:1", "p:1", null, true)]
+    [InlineData("p:1", "e:2", "p:1", true)]
+    [InlineData("p:1", "e:2", "p:2", false)]
+    [InlineData(null, "p:1", null, false)]
+    public void A_number_told_beside_an_address_makes_them_one_person(
+        string? phone,
+        string before,
+        string? beforePhone,
+        bool repeats
+    ) =>
+        Assert.Equal(
+            repeats,
+            Repetition.IsRepeat(
+                Told(Shop) with
+                {
+                    PhoneKey = phone,
+                },
+                Told(Form, person: before) with
+                {
+                    PhoneKey = beforePhone,
+                }
+            )
+        );
+
     private static IncomingEvent Arrived(string name = "Noor", string? stars = null) =>
         new()
         {

@@ -350,4 +350,136 @@ public sealed class DisplayQueueTests
         Assert.Equal(6_000, Assert.Single(pages[1].Outcome.Showings).StartMs);
         Assert.Equal((1, 2, 2), (after.Visit.Number, after.Visit.Pages, after.Visit.Starts));
     }
+
+    private static Reason Missed(PageOutcome outcome, Guid id) =>
+        Assert.Single(outcome.Missed, m => m.Callout == id).Reason;
+
+    private static readonly Trigger Deep = new(TriggerKind.Scroll, 80);
+    private static readonly Trigger Video = new(TriggerKind.VideoEnd);
+
+    [Fact]
+    public void What_never_came_says_what_was_missing_first()
+    {
+        QueueEntry Waiting(Join join, params Trigger[] triggers) => Cue(S, 0, triggers: triggers, join: join);
+        Act[] video = [new Act(5_000, ActKind.VideoEnds)];
+        Assert.Equal(new NeverDue(Deep), Missed(Play([Waiting(Join.All, Deep, Video)]), S));
+        Assert.Equal(new NeverDue(Deep), Missed(Play([Waiting(Join.All, Video, Deep)], video), S));
+        Assert.Equal(new NeverDue(Deep), Missed(Play([Waiting(Join.Any, Deep, Video)]), S));
+        // Time alone would have brought it, had the visitor stayed.
+        Assert.Equal(
+            new LeftBefore(90_000, 60_000),
+            Missed(Play([Waiting(Join.Any, Deep, Trigger.After(90))], stayS: 60), S)
+        );
+        Assert.Equal(new NeverDue(Deep), Missed(Play([Waiting(Join.All, Deep, Trigger.After(90))], stayS: 60), S));
+        Assert.Equal(
+            new LeftBefore(90_000, 60_000),
+            Missed(Play([Waiting(Join.All, Trigger.After(70), Trigger.After(90))], stayS: 60), S)
+        );
+        Assert.Equal(
+            new LeftBefore(70_000, 60_000),
+            Missed(Play([Waiting(Join.Any, Trigger.After(70), Trigger.After(90))], stayS: 60), S)
+        );
+    }
+
+    [Theory]
+    [InlineData(HoldKind.Chat)]
+    [InlineData(HoldKind.Dialog)]
+    public void What_was_due_while_the_page_held_everything_up_says_what_held_it(HoldKind hold)
+    {
+        var outcome = Play([Cue(S, 10)], [new Act(5_000, ActKind.HoldOpens, Hold: hold)], stayS: 60);
+        Assert.Equal(new HeldByPage(10_000, hold), Missed(outcome, S));
+    }
+
+    [Fact]
+    public void Under_an_open_consent_notice_nothing_becomes_due_and_the_notice_is_the_reason()
+    {
+        Act[] opens = [new Act(1_000, ActKind.HoldOpens)];
+        Assert.Equal(new HeldByPage(10_000, HoldKind.Consent), Missed(Play([Cue(S, 10)], opens, stayS: 60), S));
+        Assert.Equal(new NeverDue(Deep), Missed(Play([Cue(S, 0, triggers: [Deep])], opens, stayS: 60), S));
+    }
+
+    [Fact]
+    public void What_gave_up_while_the_tab_was_away_says_so()
+    {
+        var outcome = Play(
+            [Cue(S, 5, staysS: [60]), Cue(D, 10)],
+            [new Act(20_000, ActKind.Hide), new Act(50_000, ActKind.Return)]
+        );
+        Assert.True(Assert.IsType<NoFreeSlot>(Missed(outcome, D)).TabWasHidden);
+        Assert.False(Assert.IsType<NoFreeSlot>(Missed(Play([Cue(S, 5, staysS: [60]), Cue(D, 10)]), D)).TabWasHidden);
+    }
+
+    [Fact]
+    public void Nobody_is_taken_to_be_leaving_before_the_fifth_second()
+    {
+        var leaving = Cue(S, 0, triggers: [new Trigger(TriggerKind.Leaving)]);
+        Assert.Empty(Play([leaving], [new Act(4_999, ActKind.PointerOut)]).Showings);
+        Assert.Equal(5, Seconds(Play([leaving], [new Act(5_000, ActKind.PointerOut)]), S).Item1);
+    }
+
+    [Fact]
+    public void Showings_are_told_by_their_start_then_turn_then_age()
+    {
+        var rules = HouseRules.Start with { MostAtOnce = 3, GapSeconds = 0 };
+        var outcome = Play([Cue(T, 5, order: 2), Cue(S, 5, order: 0), Cue(D, 5, order: 1)], rules: rules);
+        Assert.Equal([S, D, T], outcome.Showings.Select(s => s.Callout));
+    }
+
+    [Fact]
+    public void What_may_only_be_asked_for_waits_for_its_click_and_for_nothing_else()
+    {
+        QueueEntry Restrained(Join join, params Trigger[] triggers) =>
+            Cue(S, 0, triggers: triggers, join: join) with
+            {
+                AskedOnly = true,
+                Instead = new Hushed(Now),
+            };
+        Act[] clicks = [new Act(9_000, ActKind.ClickElement, Target: "#more")];
+        Assert.Equal(9, Seconds(Play([Restrained(Join.Any, Trigger.After(2), Click)], clicks), S).Item1);
+        Assert.Equal(new Hushed(Now), Missed(Play([Restrained(Join.Any, Trigger.After(2), Click)]), S));
+        Assert.Equal(9, Seconds(Play([Restrained(Join.All, Click)], clicks), S).Item1);
+    }
+
+    [Fact]
+    public void A_page_that_calls_one_by_its_id_brings_it_at_once_whatever_it_waits_for()
+    {
+        var outcome = Play([Cue(S, 90), Cue(D, 5, staysS: [60])], [new Act(10_000, ActKind.Show, S)]);
+        Assert.Equal((10, 17, EndedBy.Stayed), Seconds(outcome, S));
+        Assert.Equal((5, 10, EndedBy.Yielded), Seconds(outcome, D));
+        Assert.True(Assert.Single(outcome.Showings, s => s.Callout == S).IsAsked);
+    }
+
+    [Theory]
+    [InlineData(24, 0, true)]
+    [InlineData(24, 1, false)]
+    public void An_end_within_a_day_is_told_to_the_page(int hours, int milliseconds, bool told)
+    {
+        var at = Now + Duration.FromHours(hours) + Duration.FromMilliseconds(milliseconds);
+        var schedule = Schedule.Always with { Until = at.InUtc().LocalDateTime };
+        var end = ScheduleEnd.Of(schedule, Now, DateTimeZone.Utc);
+        Assert.Equal(told ? (long?)Duration.FromHours(hours).TotalMilliseconds : null, end?.AtMs);
+        Assert.Equal(told ? new ScheduleLimit(ScheduleSide.Over, at) : null, end?.Limit);
+    }
+
+    [Fact]
+    public void Hours_that_end_say_when_they_begin_again()
+    {
+        // The 24th of November 2015 was a Tuesday.
+        var schedule = Schedule.Always with
+        {
+            Hours = [new HoursSpan(IsoDayOfWeek.Tuesday, new LocalTime(9, 0), new LocalTime(17, 0))],
+        };
+        var end = ScheduleEnd.Of(schedule, Now, DateTimeZone.Utc);
+        Assert.Equal(3 * 3_600_000, end?.AtMs);
+        Assert.Equal(new ScheduleLimit(ScheduleSide.OtherHours, Now + Duration.FromHours(7 * 24 - 5)), end?.Limit);
+        Assert.Null(ScheduleEnd.Of(Schedule.Always, Now, DateTimeZone.Utc));
+    }
+
+    [Fact]
+    public void A_hush_that_is_over_leaves_nothing()
+    {
+        var visitor = Visitor() with { HushUntil = Now, DialogHushUntil = Now + Duration.FromSeconds(2) };
+        var start = PageStart.Of(visitor, Now);
+        Assert.Equal((0, 2_000), (start.HushLeftMs, start.DialogHushLeftMs));
+    }
 }

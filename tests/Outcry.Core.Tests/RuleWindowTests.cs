@@ -60,6 +60,55 @@ public sealed class RuleWindowTests
     }
 
     [Fact]
+    public void What_happened_at_one_instant_stands_as_it_came_and_what_is_let_go_is_said()
+    {
+        var window = new EventWindow();
+        Assert.Null(window.OldestAt);
+        Assert.Empty(window.View);
+        Assert.False(window.DropBefore(Now));
+        Assert.False(window.KeepNewest(1));
+        var (first, second, before) = (At(Now), At(Now), At(Now - Duration.FromHours(1)));
+        window.Add(first);
+        window.Add(second);
+        window.Add(before);
+        Assert.Equal([second.Id, first.Id, before.Id], window.View.Select(e => e.Id));
+        Assert.Equal((3, before.At), (window.Count, window.OldestAt));
+        Assert.Equal(second.Id, window.View[0].Id);
+        Assert.Equal(before.Id, window.View[2].Id);
+        Assert.Throws<ArgumentOutOfRangeException>(() => window.View[3]);
+        Assert.Throws<ArgumentOutOfRangeException>(() => window.View[-1]);
+        Assert.False(window.DropBefore(before.At));
+        Assert.True(window.DropBefore(Now));
+        Assert.Equal(2, window.Count);
+        Assert.True(window.KeepNewest(1));
+        Assert.Equal(second.Id, Assert.Single(window.View).Id);
+        Assert.Equal([second.Id, first.Id], EventWindow.Of([second, first]).View.Select(e => e.Id));
+    }
+
+    [Fact]
+    public void All_sources_are_told_together_newest_first_and_what_is_older_than_all_kept_comes_too_late()
+    {
+        LedgerEvent Ago(int hours, Guid? source = null) => At(Now - Duration.FromHours(hours), source);
+        var (mine, theirs, newest) = (Ago(3), Ago(2, Other), Ago(1));
+        var windows = new SourceWindows([theirs, mine], most: 2);
+        Assert.Equal([theirs.Id, mine.Id], windows.NewestFirst.Select(e => e.Id));
+        Assert.Same(windows.NewestFirst, windows.NewestFirst);
+        Assert.True(windows.Add(newest));
+        Assert.Equal([newest.Id, theirs.Id, mine.Id], windows.NewestFirst.Select(e => e.Id));
+        var late = Ago(4);
+        Assert.False(windows.Add(late));
+        // It was refused, not taken in: told again it is as new as before.
+        Assert.False(windows.Add(late));
+        Assert.Equal([newest.Id, mine.Id], windows.Of(Source).Select(e => e.Id));
+        Assert.True(windows.Add(Ago(3)));
+        Assert.Equal(Now - Duration.FromHours(3), windows.OldestKept(Source));
+        // What had to go may be told again, and goes again.
+        Assert.True(windows.Add(mine));
+        Assert.Empty(windows.Of(Guid.NewGuid()));
+        Assert.Null(windows.OldestKept(Guid.NewGuid()));
+    }
+
+    [Fact]
     public void Of_each_source_the_newest_are_kept_and_every_event_once()
     {
         var first = At(Now - Duration.FromHours(5));

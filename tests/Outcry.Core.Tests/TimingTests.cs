@@ -19,6 +19,70 @@ public sealed class TimingTests
     private static HoursSpan Span(IsoDayOfWeek day, int from, int until) =>
         new(day, new LocalTime(from % 24, 0), new LocalTime(until % 24, 0));
 
+    private static LocalDateTime? Day(int? day) => day is { } d ? new LocalDateTime(2015, 11, d, 0, 0) : null;
+
+    [Theory]
+    [InlineData(null, null, null, EventEnd.Ends, null)]
+    [InlineData(20, null, null, EventEnd.Starts, 20)]
+    [InlineData(null, 21, 22, EventEnd.Starts, 21)]
+    [InlineData(null, 21, 22, EventEnd.Ends, 22)]
+    [InlineData(null, 21, null, EventEnd.Ends, 21)]
+    [InlineData(null, null, 22, EventEnd.Ends, 22)]
+    [InlineData(20, 21, 22, EventEnd.Starts, 20)]
+    [InlineData(23, 21, 22, EventEnd.Starts, 21)]
+    [InlineData(23, 21, 22, EventEnd.Ends, 22)]
+    [InlineData(22, 21, 22, EventEnd.Ends, 22)]
+    public void The_end_is_the_earlier_of_window_and_event(int? until, int? starts, int? ends, EventEnd by, int? end)
+    {
+        var schedule = Schedule.Always with
+        {
+            Until = Day(until),
+            EventStarts = Day(starts),
+            EventEnds = Day(ends),
+            UntilEvent = by,
+        };
+        Assert.Equal(Day(end), schedule.End);
+        Assert.Equal(end is { } day ? Utc(11, day, 0) : null, schedule.EndAt(London));
+    }
+
+    [Fact]
+    public void It_runs_until_its_last_date_or_until_the_hours_of_the_day_end()
+    {
+        // 24 November 2015 was a Tuesday.
+        var hours = Schedule.Always with
+        {
+            Hours = [Span(IsoDayOfWeek.Tuesday, 9, 17)],
+        };
+        Assert.Null(Schedule.Always.RunsUntil(Utc(11, 24, 10), London));
+        Assert.Equal(Utc(11, 24, 17), hours.RunsUntil(Utc(11, 24, 10), London));
+        var last = hours with { Until = new LocalDateTime(2015, 11, 24, 12, 0) };
+        Assert.Equal(Utc(11, 24, 12), last.RunsUntil(Utc(11, 24, 10), London));
+        var later = hours with { Until = new LocalDateTime(2015, 11, 30, 12, 0) };
+        Assert.Equal(Utc(11, 24, 17), later.RunsUntil(Utc(11, 24, 10), London));
+        Assert.Equal(Utc(11, 25, 0), (Schedule.Always with { Until = Day(25) }).RunsUntil(Utc(11, 24, 10), London));
+    }
+
+    [Fact]
+    public void Of_stretches_that_overlap_the_one_that_ends_last_counts_and_a_week_of_them_never_ends()
+    {
+        HoursSpan[] overlapping =
+        [
+            Span(IsoDayOfWeek.Tuesday, 9, 12),
+            Span(IsoDayOfWeek.Tuesday, 10, 17),
+            Span(IsoDayOfWeek.Tuesday, 17, 18),
+        ];
+        Assert.Equal(Utc(11, 24, 18), WeeklyHours.EndOfRunning(overlapping, Utc(11, 24, 10), London));
+        Assert.Null(WeeklyHours.EndOfRunning(overlapping, Utc(11, 24, 18), London));
+        HoursSpan[] always =
+        [
+            .. Enum.GetValues<IsoDayOfWeek>().Where(d => d != IsoDayOfWeek.None).Select(d => Span(d, 0, 24)),
+        ];
+        Assert.Null(WeeklyHours.EndOfRunning(always, Utc(11, 24, 10), London));
+        // From yesterday into today.
+        HoursSpan[] night = [Span(IsoDayOfWeek.Monday, 22, 6)];
+        Assert.Equal(Utc(11, 24, 6), WeeklyHours.EndOfRunning(night, Utc(11, 24, 1), London));
+    }
+
     // In 2015 London's clocks go forward on 29 March at 01:00 UTC and back on 25 October at 01:00 UTC.
     [Theory]
     [InlineData(3, 29, 0, 30, 0, 2, true)]

@@ -74,7 +74,7 @@ public sealed class EventWindow
         public int Count => end - start;
 
         public LedgerEvent this[int index] =>
-            (uint)index < (uint)Count ? items[end - 1 - index] : throw new ArgumentOutOfRangeException(nameof(index));
+            index >= 0 && index < Count ? items[end - 1 - index] : throw new ArgumentOutOfRangeException(nameof(index));
 
         public IEnumerator<LedgerEvent> GetEnumerator()
         {

@@ -12,7 +12,7 @@ public readonly record struct ScheduleEnd(long AtMs, ScheduleLimit Limit)
     public static Duration Furthest { get; } = Duration.FromDays(1);
 
     /// <summary>The end of a schedule that runs now; null when it is further off.</summary>
-    internal static ScheduleEnd? Of(Schedule schedule, Instant now, DateTimeZone zone)
+    public static ScheduleEnd? Of(Schedule schedule, Instant now, DateTimeZone zone)
     {
         if (
             schedule is { Until: null, EventStarts: null, Hours.Count: 0 }
