@@ -28,7 +28,7 @@ public sealed class PublishingTests
     [InlineData(Draft, Archive, false, Archived)]
     [InlineData(Paused, Archive, true, Archived)]
     [InlineData(Archived, Archive, true, Archived)]
-    [InlineData(Live, Archive, true, null)]
+    [InlineData(Live, Archive, true, Archived)]
     [InlineData(Archived, Restore, true, Paused)]
     [InlineData(Archived, Restore, false, Draft)]
     [InlineData(Paused, Restore, true, Paused)]
