@@ -171,7 +171,7 @@ public sealed class ReadingTests
         var (one, other) = (Told("one", after: 6), Told("other", after: 30));
         var site = Site([one, other]);
 
-        var changed = ClashMender.With(site, SiteContext.Nothing, one, new LeaveOut(["/shop"]));
+        var changed = ClashMender.With(site, SiteContext.Nothing, one, new ExcludePages(["/shop"]));
 
         Assert.IsType<PageExcluded>(ReasonFor(site.Replacing(changed.Callouts.First(c => c.Id == one.Id)), null, null));
         Assert.Contains(site.Evidence.Single(e => e.Callout.Id == other.Id), changed.Evidence);

@@ -51,7 +51,7 @@ public sealed record GoAt(int Priority) : BriefChange
 
 /// <summary>Leaves pages out.</summary>
 /// <param name="Patterns">Patterns of the pages.</param>
-public sealed record LeaveOut(IReadOnlyList<string> Patterns) : BriefChange
+public sealed record ExcludePages(IReadOnlyList<string> Patterns) : BriefChange
 {
     /// <inheritdoc/>
     public override Brief Apply(Brief brief) =>

@@ -38,8 +38,8 @@ public sealed class ClashMender(SiteSnapshot site, SiteContext shared, Func<Site
             tried.Add((first, new GoAt(late.Brief.Priority + 1)));
         if (here.Count > 0)
         {
-            tried.Add((first, new LeaveOut(here)));
-            tried.Add((late, new LeaveOut(here)));
+            tried.Add((first, new ExcludePages(here)));
+            tried.Add((late, new ExcludePages(here)));
         }
         return
         [
@@ -63,7 +63,7 @@ public sealed class ClashMender(SiteSnapshot site, SiteContext shared, Func<Site
 
     // Left out on purpose it no longer waits for anything, which ends the clash too.
     private static bool Ends(Mend mend, Guid clashing) =>
-        mend.Callout == clashing && mend.Change is LeaveOut
+        mend.Callout == clashing && mend.Change is ExcludePages
         || mend.Changes.Any(c => c.Callout == clashing && c.After.StartMs is not null);
 
     private Callout? Find(Guid id) => site.Callouts.FirstOrDefault(c => c.Id == id);

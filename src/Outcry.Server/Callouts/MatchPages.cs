@@ -19,14 +19,14 @@ internal sealed record PageMatchView(string Path, double ViewsADay, bool Shown, 
 /// <param name="Reading">What a pasted address was turned into; the pattern itself otherwise.</param>
 internal sealed record PatternView(string Pattern, string Reading, int Pages, string? Problem, string? Hint);
 
-/// <param name="LeaveOuts">Pages that show now and are usually left out.</param>
+/// <param name="UsualExcludes">Pages that show now and are usually left out.</param>
 internal sealed record MatchView(
     int Known,
     int Shown,
     IReadOnlyList<PageMatchView> Pages,
     IReadOnlyList<PatternView> Includes,
     IReadOnlyList<PatternView> Excludes,
-    IReadOnlyList<LeaveOutOffer> LeaveOuts
+    IReadOnlyList<UsualExclude> UsualExcludes
 );
 
 /// <summary>Tries a page rule on the pages the snippet has been heard from.</summary>
@@ -72,7 +72,7 @@ internal static class MatchPages
                 ],
                 [.. request.Includes.Select(Describe)],
                 [.. request.Excludes.Select(Describe)],
-                Core.Pages.LeaveOuts.Among([.. decided.Where(d => d.Verdict.Shown).Select(d => d.Traffic.Path)])
+                Core.Pages.UsualExcludes.Among([.. decided.Where(d => d.Verdict.Shown).Select(d => d.Traffic.Path)])
             )
         );
 

@@ -136,51 +136,81 @@ internal static class ErasePerson
         if (request.Events.Count + request.Visitors.Count + request.Deliveries.Count is 0 or > 3 * MostFound)
             return Problems.BadField("events", "Choose what is to be erased.");
         await using var transaction = await db.Database.BeginTransactionAsync(stop);
-        var ids = request
-            .Events.Select(e => e.ToString())
-            .Concat(request.Visitors)
-            .Concat(request.Deliveries.Select(d => d.ToString()));
-        // Page views stay as counts of a random number; what tells one such visitor from another goes.
+        var browsers = await BrowsersOfAsync(db, siteId, request, stop);
+        var proof = await EraseHeldAsync(db, siteId, request, member, clock.GetCurrentInstant(), stop);
+        await ForgetTracesAsync(db, siteId, browsers, stop);
+        await transaction.CommitAsync(stop);
+        census.Forget(siteId);
+        await news.TellAsync(siteId, SiteChange.Erased);
+        return TypedResults.Ok(View(proof));
+    }
+
+    private static async Task<List<string>> BrowsersOfAsync(
+        OutcryDb db,
+        Guid siteId,
+        EraseRequest request,
+        CancellationToken stop
+    )
+    {
         var browsers = await db
             .Events.Where(e => e.SiteId == siteId && request.Events.Contains(e.Id) && e.VisitorId != null)
             .Select(e => e.VisitorId!)
             .Distinct()
             .ToListAsync(stop);
         browsers.AddRange(request.Visitors);
+        return browsers;
+    }
+
+    private static async Task<ErasureRow> EraseHeldAsync(
+        OutcryDb db,
+        Guid siteId,
+        EraseRequest request,
+        CurrentMember member,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var deliveries = db.Deliveries.Where(d =>
+            d.SiteId == siteId
+            && (request.Deliveries.Contains(d.Id) || (d.EventId != null && request.Events.Contains(d.EventId.Value)))
+        );
         var proof = new ErasureRow
         {
             WorkspaceId = member.WorkspaceId,
             SiteId = siteId,
-            At = clock.GetCurrentInstant(),
+            At = now,
             By = member.Name,
             FoundBy = request.FoundBy,
-            Deliveries = await db
-                .Deliveries.Where(d =>
-                    d.SiteId == siteId
-                    && (
-                        request.Deliveries.Contains(d.Id)
-                        || (d.EventId != null && request.Events.Contains(d.EventId.Value))
-                    )
-                )
-                .ExecuteDeleteAsync(stop),
+            Deliveries = await deliveries.ExecuteDeleteAsync(stop),
             Visitors = await db
                 .Visitors.Where(v => v.SiteId == siteId && request.Visitors.Contains(v.VisitorId))
                 .ExecuteDeleteAsync(stop),
-            Events = await EraseEventsAsync(db, siteId, request.Events, clock.GetCurrentInstant(), stop),
-            Digest = Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', ids.Order())))),
+            Events = await EraseEventsAsync(db, siteId, request.Events, now, stop),
+            Digest = DigestOf(request),
         };
         db.Erasures.Add(proof);
         await db.SaveChangesAsync(stop);
+        return proof;
+    }
+
+    private static string DigestOf(EraseRequest request)
+    {
+        var ids = request
+            .Events.Select(e => e.ToString())
+            .Concat(request.Visitors)
+            .Concat(request.Deliveries.Select(d => d.ToString()));
+        return Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(string.Join('\n', ids.Order()))));
+    }
+
+    // Page views stay as counts of a random number; what tells one such visitor from another goes.
+    private static async Task ForgetTracesAsync(OutcryDb db, Guid siteId, List<string> browsers, CancellationToken stop)
+    {
         // Rows that an import rejected may name the person in any spelling; they are a help for mending a file, and all go.
         await db
             .Rejects.Where(r => r.Original != "" && db.Imports.Any(i => i.Id == r.ImportId && i.SiteId == siteId))
             .ExecuteUpdateAsync(u => u.SetProperty(r => r.Original, ""), stop);
         await db.ForgetTraitsAsync(siteId, browsers, stop);
         await db.FormSends.Where(f => f.SiteId == siteId && browsers.Contains(f.VisitorId)).ExecuteDeleteAsync(stop);
-        await transaction.CommitAsync(stop);
-        census.Forget(siteId);
-        await news.TellAsync(siteId, SiteChange.Erased);
-        return TypedResults.Ok(View(proof));
     }
 
     public static async Task<Ok<List<ErasureView>>> ListAsync(Guid siteId, OutcryDb db, CancellationToken stop)

@@ -40,49 +40,85 @@ internal sealed class ReplayRunner(RecordedVisits record)
     )
     {
         using var failed = CancellationTokenSource.CreateLinkedTokenSource(stop);
-        var lots = Channel.CreateBounded<VisitorLot>(LotsAhead);
-        var total = new ReplayTally(setting);
-        var read = 0L;
         var of = await record.CountAsync(siteId, setting.From, setting.Until, stop);
+        var lots = record.ReadAsync(siteId, host, setting.Zone, setting.From, setting.Until, failed.Token);
+        var run = new Run(setting, of, lots, failed);
+        var works = run.WorkAsync();
+        try
+        {
+            while (await Task.WhenAny(works, Task.Delay(tellEvery, stop)) != works)
+                await tell(run.Step());
+        }
+        catch
+        {
+            await failed.CancelAsync();
+            await works.ContinueWith(_ => { }, TaskScheduler.Default);
+            throw;
+        }
+        await works;
+        await tell(run.Step());
+    }
 
-        async Task ReadAsync()
+    /// <summary>One replay: somebody who reads, and players who count what is read.</summary>
+    private sealed class Run(
+        ReplaySetting setting,
+        long of,
+        IAsyncEnumerable<VisitorLot> visits,
+        CancellationTokenSource failed
+    )
+    {
+        private readonly Channel<VisitorLot> _lots = Channel.CreateBounded<VisitorLot>(LotsAhead);
+        private readonly Lock _counting = new();
+        private readonly ReplayTally _total = new(setting);
+        private long _read;
+
+        public Task WorkAsync() =>
+            Task.WhenAll(
+                Enumerable
+                    .Repeat<Func<Task>>(PlayAsync, Players)
+                    .Prepend(ReadAsync)
+                    .Select(work => Task.Run(() => WatchedAsync(work), CancellationToken.None))
+            );
+
+        public ReplayStep Step()
+        {
+            lock (_counting)
+            {
+                var copy = new ReplayTally(setting);
+                copy.Add(_total);
+                return new ReplayStep(_read, of, copy);
+            }
+        }
+
+        private async Task ReadAsync()
         {
             try
             {
-                await foreach (
-                    var lot in record.ReadAsync(siteId, host, setting.Zone, setting.From, setting.Until, failed.Token)
-                )
-                    await lots.Writer.WriteAsync(lot, failed.Token);
+                await foreach (var lot in visits)
+                    await _lots.Writer.WriteAsync(lot, failed.Token);
             }
             finally
             {
-                lots.Writer.Complete();
+                _lots.Writer.Complete();
             }
         }
-        async Task PlayAsync()
+
+        private async Task PlayAsync()
         {
             var replayer = new Replayer(setting);
-            await foreach (var lot in lots.Reader.ReadAllAsync(failed.Token))
+            await foreach (var lot in _lots.Reader.ReadAllAsync(failed.Token))
             {
-                foreach (var visits in lot.Visitors)
-                    replayer.Play(visits);
-                lock (total)
+                foreach (var visitor in lot.Visitors)
+                    replayer.Play(visitor);
+                lock (_counting)
                 {
-                    total.Add(replayer.TakeTally());
-                    read += lot.Reports;
+                    _total.Add(replayer.TakeTally());
+                    _read += lot.Reports;
                 }
             }
         }
-        ReplayStep Step()
-        {
-            lock (total)
-            {
-                var copy = new ReplayTally(setting);
-                copy.Add(total);
-                return new ReplayStep(read, of, copy);
-            }
-        }
-        async Task WatchedAsync(Func<Task> work)
+
+        private async Task WatchedAsync(Func<Task> work)
         {
             try
             {
@@ -95,25 +131,6 @@ internal sealed class ReplayRunner(RecordedVisits record)
                 throw;
             }
         }
-        var works = Task.WhenAll(
-            Enumerable
-                .Repeat<Func<Task>>(PlayAsync, Players)
-                .Prepend(ReadAsync)
-                .Select(work => Task.Run(() => WatchedAsync(work), CancellationToken.None))
-        );
-        try
-        {
-            while (await Task.WhenAny(works, Task.Delay(tellEvery, stop)) != works)
-                await tell(Step());
-        }
-        catch
-        {
-            await failed.CancelAsync();
-            await works.ContinueWith(_ => { }, TaskScheduler.Default);
-            throw;
-        }
-        await works;
-        await tell(Step());
     }
 
     private sealed class Place(SemaphoreSlim places) : IDisposable

@@ -264,7 +264,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
                 mend.Change
             );
             var changed = after.Callouts.First(c => c.Id == mend.Callout);
-            if (mend.Change is LeaveOut && !maker._known.Any(k => changed.Targeting.Pages.Decide(k.Address).Shown))
+            if (mend.Change is ExcludePages && !maker._known.Any(k => changed.Targeting.Pages.Decide(k.Address).Shown))
                 return ["Then it has no page left."];
             var warnings = new List<string>();
             foreach (var lane in _lanes.Value.Where(l => l.IsFor(asItIs, mend.Callout)))
@@ -314,7 +314,7 @@ internal sealed class RunSheetMaker(LiveSite site, SheetSetting setting, SiteTra
             mend.Callout,
             names[mend.Callout],
             TriedChange.Write(mend.Callout, mend.Change, lane.GroupId),
-            mend.Change is LeaveOut
+            mend.Change is ExcludePages
                 ? $"Leave \"{names[mend.Callout]}\" out on {lane.Label}"
                 : $"{mend.Change.Say(brief)}: \"{names[mend.Callout]}\"",
             [.. mend.Changes.Select(c => RehearsalWords.Say(c, id => names.GetValueOrDefault(id)))],

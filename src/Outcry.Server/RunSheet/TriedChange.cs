@@ -23,8 +23,8 @@ internal static class TriedChange
             "priority" when Number(value) is { } priority and >= 1 and <= 9 => new GoAt(priority),
             "leaveOut"
                 when Guid.TryParse(value, out var group) && site.Context.Groups.TryGetValue(group, out var known) =>
-                new LeaveOut([.. known.Rule.Includes.Select(p => p.Text)]),
-            "leaveOut" when PagePattern.TryParse(value, out _) is { Host: null } page => new LeaveOut([page.Text]),
+                new ExcludePages([.. known.Rule.Includes.Select(p => p.Text)]),
+            "leaveOut" when PagePattern.TryParse(value, out _) is { Host: null } page => new ExcludePages([page.Text]),
             _ => null,
         };
         return change is null ? (null, null, "The change names a value that cannot be.") : (change, callout, null);
@@ -35,7 +35,7 @@ internal static class TriedChange
         {
             WaitFor wait => $"wait.{callout}.{wait.Seconds}",
             GoAt go => $"priority.{callout}.{go.Priority}",
-            LeaveOut left when group == Guid.Empty => $"leaveOut.{callout}.{left.Patterns[0]}",
+            ExcludePages left when group == Guid.Empty => $"leaveOut.{callout}.{left.Patterns[0]}",
             _ => $"leaveOut.{callout}.{group}",
         };
 

@@ -54,10 +54,10 @@ export function WhereEditor({
           known={pathsOf(data)}
           onChange={(excludes) => onChange({ excludes })}
         />
-        {data && data.leaveOuts.length > 0 && (
+        {data && data.usualExcludes.length > 0 && (
           <div className="grid gap-1">
             <p className="font-semibold">Usually left out</p>
-            {data.leaveOuts.map((offer) => (
+            {data.usualExcludes.map((offer) => (
               <p key={offer.pattern} className="flex items-baseline gap-2">
                 <button
                   type="button"
@@ -81,7 +81,7 @@ export function WhereEditor({
   );
 }
 
-const LEAVE_OUT_WORDS: Record<Schema<'LeaveOutSort'>, string> = {
+const LEAVE_OUT_WORDS: Record<Schema<'UsualExcludeSort'>, string> = {
   thankYou: 'they have just done it',
   checkout: 'they are paying',
   account: 'they are at work',

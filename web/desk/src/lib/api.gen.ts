@@ -2736,20 +2736,6 @@ export interface components {
             /** Format: int32 */
             notShown: number;
         };
-        /** @description Pages that are usually left out, as an exclude that would take them out. */
-        LeaveOutOffer: {
-            /** @description Why. */
-            sort: components["schemas"]["LeaveOutSort"];
-            /** @description The pattern. */
-            pattern: string;
-            /** @description The known pages it means, among those that show now. */
-            pages: string[];
-        };
-        /**
-         * @description Why pages are usually left out.
-         * @enum {unknown}
-         */
-        LeaveOutSort: "thankYou" | "checkout" | "account" | "legal";
         LeftOutView: {
             /** Format: int32 */
             number: number;
@@ -2822,7 +2808,7 @@ export interface components {
             pages: components["schemas"]["PageMatchView"][];
             includes: components["schemas"]["PatternView"][];
             excludes: components["schemas"]["PatternView"][];
-            leaveOuts: components["schemas"]["LeaveOutOffer"][];
+            usualExcludes: components["schemas"]["UsualExclude"][];
         };
         /**
          * @description What a count counts.
@@ -3225,7 +3211,7 @@ export interface components {
             lacks: boolean;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
-        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"];
+        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonNoPageSeen"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"];
         /** @description The visit has had as many callouts as the house rules allow. */
         ReasonBudgetSpent: {
             /** @enum {string} */
@@ -3324,6 +3310,11 @@ export interface components {
             blocker: null | string;
             /** @description Whether the tab was out of sight for a while before, so that the clock on the wall shows later times. */
             tabWasHidden?: boolean;
+        };
+        /** @description Nobody looked lately at any page that it is for, so there is none to rehearse it on. */
+        ReasonNoPageSeen: {
+            /** @enum {string} */
+            kind?: "noPageSeen";
         };
         /** @description It stands in the page's own content, and its place there was not on this page when visitors looked at it. */
         ReasonNoPlace: {
@@ -4174,6 +4165,20 @@ export interface components {
             name: string;
             isCallout: boolean;
         };
+        /** @description Pages that are usually left out, as an exclude that would take them out. */
+        UsualExclude: {
+            /** @description Why. */
+            sort: components["schemas"]["UsualExcludeSort"];
+            /** @description The pattern. */
+            pattern: string;
+            /** @description The known pages it means, among those that show now. */
+            pages: string[];
+        };
+        /**
+         * @description Why pages are usually left out.
+         * @enum {unknown}
+         */
+        UsualExcludeSort: "thankYou" | "checkout" | "account" | "legal";
         VisitedPageView: {
             path: string;
             at: components["schemas"]["Instant"];

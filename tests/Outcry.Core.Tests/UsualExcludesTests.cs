@@ -3,12 +3,12 @@ using Outcry.Core.Pages;
 namespace Outcry.Core.Tests;
 
 /// <summary>Pages that are usually left out are offered by their names.</summary>
-public sealed class LeaveOutsTests
+public sealed class UsualExcludesTests
 {
     [Fact]
     public void Offers_thank_you_account_and_legal_pages_and_nothing_else()
     {
-        var found = LeaveOuts.Among([
+        var found = UsualExcludes.Among([
             "/",
             "/shop",
             "/shop/thanksgiving-plate",
@@ -20,9 +20,9 @@ public sealed class LeaveOutsTests
 
         Assert.Equal(
             [
-                (LeaveOutSort.ThankYou, "/workshops/raku/thank-you"),
-                (LeaveOutSort.Account, "/account/**"),
-                (LeaveOutSort.Legal, "/privacy"),
+                (UsualExcludeSort.ThankYou, "/workshops/raku/thank-you"),
+                (UsualExcludeSort.Account, "/account/**"),
+                (UsualExcludeSort.Legal, "/privacy"),
             ],
             found.Select(f => (f.Sort, f.Pattern))
         );
@@ -42,7 +42,7 @@ public sealed class LeaveOutsTests
             "/basket-weaving",
         ];
 
-        var found = LeaveOuts.Among(paths);
+        var found = UsualExcludes.Among(paths);
 
         foreach (var offer in found)
         {
@@ -58,8 +58,8 @@ public sealed class LeaveOutsTests
     [Fact]
     public void Names_a_page_once_even_where_two_names_fit()
     {
-        var found = LeaveOuts.Among(["/account/thank-you"]);
+        var found = UsualExcludes.Among(["/account/thank-you"]);
 
-        Assert.Equal(LeaveOutSort.ThankYou, Assert.Single(found).Sort);
+        Assert.Equal(UsualExcludeSort.ThankYou, Assert.Single(found).Sort);
     }
 }

@@ -3,7 +3,7 @@ using System.Text.RegularExpressions;
 namespace Outcry.Core.Pages;
 
 /// <summary>Why pages are usually left out.</summary>
-public enum LeaveOutSort
+public enum UsualExcludeSort
 {
     /// <summary>The visitor has just done what was asked for.</summary>
     ThankYou,
@@ -22,26 +22,26 @@ public enum LeaveOutSort
 /// <param name="Sort">Why.</param>
 /// <param name="Pattern">The pattern.</param>
 /// <param name="Pages">The known pages it means, among those that show now.</param>
-public sealed record LeaveOutOffer(LeaveOutSort Sort, string Pattern, IReadOnlyList<string> Pages);
+public sealed record UsualExclude(UsualExcludeSort Sort, string Pattern, IReadOnlyList<string> Pages);
 
 /// <summary>Finds pages among the known ones that callouts are usually kept away from, by what sites call them.</summary>
 /// <remarks>A list of usual names in a few languages: it offers and never decides.</remarks>
-public static partial class LeaveOuts
+public static partial class UsualExcludes
 {
-    private static readonly (LeaveOutSort Sort, Regex Names)[] Usual =
+    private static readonly (UsualExcludeSort Sort, Regex Names)[] Usual =
     [
-        (LeaveOutSort.ThankYou, ThankYouNames()),
-        (LeaveOutSort.Checkout, CheckoutNames()),
-        (LeaveOutSort.Account, AccountNames()),
-        (LeaveOutSort.Legal, LegalNames()),
+        (UsualExcludeSort.ThankYou, ThankYouNames()),
+        (UsualExcludeSort.Checkout, CheckoutNames()),
+        (UsualExcludeSort.Account, AccountNames()),
+        (UsualExcludeSort.Legal, LegalNames()),
     ];
 
     /// <summary>What could be left out.</summary>
     /// <param name="paths">Paths of known pages on which something shows now.</param>
     /// <returns>By sort, each page once; a page with others below it as one pattern for all of them.</returns>
-    public static IReadOnlyList<LeaveOutOffer> Among(IReadOnlyList<string> paths)
+    public static IReadOnlyList<UsualExclude> Among(IReadOnlyList<string> paths)
     {
-        var found = new List<LeaveOutOffer>();
+        var found = new List<UsualExclude>();
         foreach (var (sort, names) in Usual)
         foreach (
             var group in paths
@@ -52,7 +52,7 @@ public static partial class LeaveOuts
                 .ToList()
         )
             found.Add(
-                new LeaveOutOffer(
+                new UsualExclude(
                     sort,
                     group.All(p => p.Path == group.Key) ? group.Key : $"{group.Key}/**",
                     [.. group.Select(p => p.Path)]
