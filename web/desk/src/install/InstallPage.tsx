@@ -11,6 +11,7 @@ import { Refused } from '../ui/Panel';
 import { handOver, type Install, installQuery, makeInstallLink, setHosts } from './api';
 import { HearingPane } from './HearingPane';
 import { PageCheckForm } from './PageCheckForm';
+import { SiteKeys } from './SiteKeys';
 import { TrafficTable } from './TrafficTable';
 import { WAYS } from './ways';
 
@@ -32,6 +33,7 @@ export function InstallPage() {
           <HandOver />
           <PageCheckForm home={install.data.homeAddress} />
           <Hosts install={install.data} />
+          <SiteKeys />
           <TrafficTable />
         </div>
         <HearingPane install={install.data} mayOpen />

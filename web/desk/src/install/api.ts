@@ -40,3 +40,6 @@ export const trafficQuery = (siteId: string) =>
     queryFn: () => answered(client.GET('/api/sites/{siteId}/traffic', site(siteId))),
     refetchInterval: 30_000,
   });
+
+export const changeKey = (siteId: string, use: Schema<'KeyUse'>) =>
+  answered(client.POST('/api/sites/{siteId}/keys', { ...site(siteId), body: { use } }));
