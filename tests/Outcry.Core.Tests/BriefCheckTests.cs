@@ -207,4 +207,26 @@ public sealed class BriefCheckTests
         }
         Assert.Equal(21, Contrast.Ratio("#000000", "#FFFFFF"), 3);
     }
+
+    [Theory]
+    [InlineData("{{ name | default: someone }} just bought {{ product | default: \"a pot\" }}", "just")]
+    [InlineData("{{ name | default: someone }} booked {{ product | default: \"a pot\" }}", "booked")]
+    [InlineData("{{ name | default: someone }} bought {{ product }}", "product")]
+    public void What_is_said_of_a_word_names_the_word(string message, string word)
+    {
+        var brief = Brief();
+        var problem = Assert.Single(
+            BriefCheck.Problems(
+                brief with
+                {
+                    Say = brief.Say with { Message = message },
+                },
+                [new SourceOffer(Source, "Checkout", DisplayPolicy.Start, HasNames: true, [])],
+                SiteContext.Nothing
+            ),
+            p => p.Word.Length > 0
+        );
+        Assert.Equal(("say.message", word, false), (problem.Field, problem.Word, problem.Blocks));
+        Assert.Contains(word, problem.Message, StringComparison.Ordinal);
+    }
 }

@@ -96,12 +96,18 @@ internal static partial class SayCheck
             yield return Blocking(field, StarterWording.PlaceholderProblem);
         var offered = KindTokens.Offered(brief.Kind, chosen);
         foreach (var token in template.Tokens.Where(t => !offered.Contains(t)))
-            yield return Blocking(field, NotOffered(token, chosen, offered));
+            yield return Blocking(field, NotOffered(token, chosen, offered)) with
+            {
+                Word = token,
+            };
         foreach (var source in chosen.Where(c => !c.HasNames && template.Tokens.Any(t => t is "name" or "first_name")))
             yield return Hint(
                 field,
                 $"{source.Name} has no field for a name, so the fallback will stand in its place."
-            );
+            ) with
+            {
+                Word = template.Tokens.First(t => t is "name" or "first_name"),
+            };
         foreach (
             var token in template.WithoutFallback.Where(t =>
                 offered.Contains(t) && KindTokens.MayBeEmpty(t) && !GoesWithItsWord(text, t, language)
@@ -110,12 +116,18 @@ internal static partial class SayCheck
             yield return Hint(
                 field,
                 $"\"{token.Replace('_', ' ')}\" is empty for some events. Choose it in the message and say what stands there then."
-            );
+            ) with
+            {
+                Word = token,
+            };
         if (UncountedNoun(brief, text) is { } noun)
             yield return Hint(
                 field,
                 $"\"{noun}\" is wrong for some numbers. Let it follow the number: {{{{ number | plural: one: \"person\", other: \"people\" }}}}."
-            );
+            ) with
+            {
+                Word = noun,
+            };
         foreach (var forms in template.PluralForms)
         foreach (var missing in PluralRule.ClassesOf(language).Select(c => c.ToString().ToLowerInvariant()))
             if (!forms.Contains(missing) && missing is not ("zero" or "many"))
@@ -126,10 +138,16 @@ internal static partial class SayCheck
         if (TypedTimeWord(text) is { } typed && brief.Kind is not (CalloutKind.Notice or CalloutKind.Headcount))
             yield return Hint(
                 field,
-                $"\"{typed}\" is typed, but events may be days old when they are told. Use {{{{ time_ago }}}}, or leave the time to the line below."
-            );
+                $"\"{typed}\" is typed, but events may be days old when they are told. Put in the field \"time ago\" instead, or leave the time to the line below."
+            ) with
+            {
+                Word = typed,
+            };
         if (Contradiction(brief, text, language, chosen) is { } contradiction)
-            yield return Hint(field, contradiction);
+            yield return contradiction with
+            {
+                Field = field,
+            };
     }
 
     // A singular behind a number is wrong for all numbers but one, a plural for one, in languages that have both.
@@ -213,7 +231,7 @@ internal static partial class SayCheck
     }
 
     // A count of looks that is worded as purchases would be a lie, whoever meant it.
-    private static string? Contradiction(
+    private static Problem? Contradiction(
         Brief brief,
         string text,
         string language,
@@ -233,7 +251,10 @@ internal static partial class SayCheck
         var honest = BriefEvidence.CountsTraffic(brief)
             ? "page views: say that people looked"
             : string.Join(" and ", chosen.Select(c => c.Name));
-        return $"\"{found.Word}\" is not what is counted here. Counted are {honest}.";
+        return Hint("", $"\"{found.Word}\" is not what is counted here. Counted are {honest}.") with
+        {
+            Word = found.Word,
+        };
     }
 
     private static Problem Blocking(string field, string message) => new(field, message);

@@ -6,6 +6,9 @@ namespace Outcry.Core.Publishing;
 /// <param name="Blocks">Whether it stands in the way of publishing.</param>
 public sealed record Problem(string Field, string Message, bool Blocks = true)
 {
+    /// <summary>Of a text: the very word that is meant, or the token; empty for the whole.</summary>
+    public string Word { get; init; } = "";
+
     /// <summary>Something that its author should know and that stands in nobody's way.</summary>
     public static Problem Hint(string field, string message) => new(field, message, Blocks: false);
 }

@@ -83,7 +83,8 @@ internal sealed record CalloutView(
                     BriefFields.FacetOf(p.Field),
                     p.Field,
                     p.Message,
-                    p.Blocks
+                    p.Blocks,
+                    p.Word
                 )),
             ],
             StarterWording.IsUntouched(draft.Say.Message),
@@ -99,4 +100,5 @@ internal sealed record CalloutView(
 
 /// <summary>Something in a brief that cannot go live, or that its author should know.</summary>
 /// <param name="Facet">The sentence it stands in.</param>
-internal sealed record ProblemView(Facet Facet, string Field, string Message, bool Blocks);
+/// <param name="Word">Of a text: the very word that is meant, or the token; empty for the whole.</param>
+internal sealed record ProblemView(Facet Facet, string Field, string Message, bool Blocks, string Word);

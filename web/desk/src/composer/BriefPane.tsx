@@ -16,6 +16,9 @@ const FACET_OF_PROBLEM: Record<Schema<'Facet'>, Sentence['facet']> = {
   look: 'look',
 };
 
+/** Phrases behind which the message is written. */
+const WRITTEN = ['say.message', 'say.detail', 'say.languages'];
+
 /** The brief: sentences whose marked phrases open their control in place. Escape closes it and gives the focus back. */
 export function BriefPane({
   brief,
@@ -74,7 +77,9 @@ export function BriefPane({
     <div ref={pane} className="px-4 py-3">
       {readBrief(brief, names).map((sentence) => {
         const opened = sentence.parts.find((p) => typeof p !== 'string' && p.key === open);
-        const said = problems.filter((p) => FACET_OF_PROBLEM[p.facet] === sentence.facet);
+        // What is said of a word stands under that word while its message is open.
+        const isWriting = !!open && WRITTEN.includes(open);
+        const said = problems.filter((p) => FACET_OF_PROBLEM[p.facet] === sentence.facet && !(isWriting && p.word));
         return (
           <section
             key={sentence.facet}

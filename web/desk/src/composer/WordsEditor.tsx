@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useParams } from '@tanstack/react-router';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { type Brief, calloutQuery } from '../callouts/api';
+import { type Brief, type Callout, calloutQuery } from '../callouts/api';
 import { LANGUAGES, languageName } from '../lib/languages';
 import { SentenceEditor } from '../sentence/SentenceEditor';
 import { useDesk } from '../session/desk';
@@ -17,13 +17,22 @@ type Translation = Say['translations'][number];
 /** Real events that the words are read for, the one that reads longest among them. */
 const READINGS = 3;
 
-/** The evidence behind the draft as it was saved last. */
-function useEvidence() {
+/** The evidence behind the draft as it was saved last, and what is to be known about its words. */
+function useSaved() {
   const { site } = useDesk();
   const { calloutId } = useParams({ from: '/callouts/$calloutId' });
   const callout = useQuery(calloutQuery(site.id, calloutId));
   const version = callout.data?.draftVersion;
-  return useQuery({ ...evidenceQuery(site.id, calloutId, version ?? 0), enabled: version !== undefined }).data;
+  const evidence = useQuery({ ...evidenceQuery(site.id, calloutId, version ?? 0), enabled: version !== undefined }).data;
+  return { evidence, problems: callout.data?.problems ?? [] };
+}
+
+/** What is to be known about the words of one field; those of a translation begin with its language. */
+function warningsOf(problems: readonly Callout['problems'][number][], field: string, language?: string) {
+  const lead = language ? `${language}: ` : '';
+  return problems
+    .filter((p) => p.field === field && p.word && p.message.startsWith(lead))
+    .map((p) => ({ word: p.word, says: p.message.slice(lead.length) }));
 }
 
 /** What is missing of a language, in words; empty when nothing is. */
@@ -50,7 +59,7 @@ export function WordsEditor({
   onChange(change: Partial<Say>): void;
 }) {
   const { site } = useDesk();
-  const evidence = useEvidence();
+  const { evidence, problems } = useSaved();
   const examples = evidence?.examples ?? {};
   // A token that no real event fills would only leave a hole.
   const offered = Object.keys(examples).length > 0 ? tokens.filter((t) => examples[t]) : tokens;
@@ -85,6 +94,7 @@ export function WordsEditor({
         key={`message ${language}`}
         label="Message"
         isFirst
+        warnings={warningsOf(problems, open ? 'say.translations' : 'say.message', open?.language)}
         value={words.message}
         language={language}
         tokens={offered}
@@ -94,6 +104,7 @@ export function WordsEditor({
       <SentenceEditor
         key={`detail ${language}`}
         label="Line under it, if wanted"
+        warnings={open ? undefined : warningsOf(problems, 'say.detail')}
         value={words.detail}
         language={language}
         tokens={offered}
@@ -109,7 +120,7 @@ export function WordsEditor({
   );
 }
 
-function Readings({ evidence }: { evidence: NonNullable<ReturnType<typeof useEvidence>> }) {
+function Readings({ evidence }: { evidence: NonNullable<ReturnType<typeof useSaved>['evidence']> }) {
   if (evidence.says)
     return (
       <p className="border-s-2 border-say-deep ps-2">

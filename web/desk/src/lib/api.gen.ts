@@ -3192,6 +3192,7 @@ export interface components {
             field: string;
             message: string;
             blocks: boolean;
+            word: string;
         };
         PublicationView: {
             effects: string[];

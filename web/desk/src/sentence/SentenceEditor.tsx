@@ -14,6 +14,9 @@ import { BlockPanel } from './BlockPanel';
 import { documentOf, messageOf } from './document';
 import { blockWords, lengthOf, type Part, readSentence, writeSentence } from './language';
 import { startPart, TokenMenu } from './TokenMenu';
+import { Warned, type Warning, warn } from './warned';
+
+const NO_WARNINGS: readonly Warning[] = [];
 
 type BlockPart = Exclude<Part, { is: 'text' }>;
 
@@ -70,6 +73,7 @@ export function SentenceEditor({
   oneLine = false,
   direction = 'auto',
   isFirst = false,
+  warnings = NO_WARNINGS,
   onChange,
 }: {
   label: string;
@@ -87,6 +91,8 @@ export function SentenceEditor({
   direction?: string;
   /** Whether one goes on writing here as soon as it is there. */
   isFirst?: boolean;
+  /** What is to be known about words of it. */
+  warnings?: readonly Warning[];
   onChange(value: string): void;
 }) {
   const id = useId();
@@ -109,6 +115,7 @@ export function SentenceEditor({
       Underline,
       Link.configure({ openOnClick: false, autolink: false, linkOnPaste: false }),
       Block,
+      Warned,
     ],
     content: documentOf(value),
     autofocus: isFirst && 'end',
@@ -149,6 +156,10 @@ export function SentenceEditor({
     if (messageOf(editor.getJSON()) !== writeSentence(readSentence(value)))
       editor.commands.setContent(documentOf(value), { emitUpdate: false });
   }, [editor, value]);
+
+  // By what they say: a list made anew with the same in it is no news.
+  const known = JSON.stringify(warnings);
+  useEffect(() => warn(editor.view, JSON.parse(known)), [editor, known]);
 
   const at = useEditorState({
     editor,
@@ -231,6 +242,15 @@ export function SentenceEditor({
           dir={direction}
           onChange={(e) => onChange(e.currentTarget.value)}
         />
+      )}
+      {warnings.length > 0 && (
+        <ul className="grid gap-0.5 text-[12px] leading-4 text-warn">
+          {warnings.map(({ word, says }) => (
+            <li key={`${word} ${says}`} className="border-s-2 border-warn ps-2">
+              {says}
+            </li>
+          ))}
+        </ul>
       )}
       <p id={`${id}-hint`} className="flex justify-between gap-3 text-[12px] leading-4 text-soft">
         <span>
