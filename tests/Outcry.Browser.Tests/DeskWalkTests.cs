@@ -157,7 +157,10 @@ public sealed class DeskWalkTests(Stage stage)
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}");
         owner.Click("//section[@aria-label='Why is it not showing?']//button");
-        owner.SeeText("Nobody has looked at a page it is for in the last 30 days.", "[aria-label='Why is it not showing?']");
+        owner.SeeText(
+            "Nobody has looked at a page it is for in the last 30 days.",
+            "[aria-label='Why is it not showing?']"
+        );
         owner.Click("//section[@aria-label='Why is it not showing?']//a");
         owner.Wait(
             () => owner.Driver.Url.Contains("open=where", StringComparison.Ordinal) ? "there" : null,

@@ -44,6 +44,7 @@ public sealed class CastingTests
         new FactTest(VisitorFact.LocalHour, FactComparison.AtLeast, "18"),
         new FactTest(VisitorFact.Identity, FactComparison.Is, "known"),
         new FactTest(VisitorFact.Attribute, FactComparison.Is, "gold", "plan"),
+        new FactTest(VisitorFact.Attribute, FactComparison.AtLeast, "12.5", "total"),
         new FactTest(VisitorFact.Tag, FactComparison.Is, "member"),
         new FactTest(VisitorFact.Bought, FactComparison.Is, "mug", WithinDays: 30),
         new FactTest(VisitorFact.Submitted, FactComparison.IsNot),
@@ -75,6 +76,32 @@ public sealed class CastingTests
     [Fact]
     public void For_every_single_comparison_somebody_is_found_who_fits_and_somebody_who_does_not() =>
         AnyTest.Sample(rule => Cast(rule) is not null && Cast(new NotThis(rule)) is not null, iter: Cases.Of(2_000));
+
+    [Theory]
+    [InlineData(VisitorFact.PagesEver, FactComparison.AtMost, "2147483647")]
+    [InlineData(VisitorFact.PagesEver, FactComparison.AtLeast, "-2147483648")]
+    [InlineData(VisitorFact.SecondsOnSite, FactComparison.AtMost, "2147483647")]
+    public void What_nobody_can_exceed_is_met_by_everybody_and_its_opposite_by_nobody(
+        VisitorFact fact,
+        FactComparison comparison,
+        string value
+    )
+    {
+        var test = new FactTest(fact, comparison, value);
+        Assert.NotNull(Cast(test));
+        Assert.Null(Cast(new NotThis(test)));
+    }
+
+    [Theory]
+    [InlineData(FactComparison.AtMost, "1000000000000000")]
+    [InlineData(FactComparison.AtLeast, "9999-12-31")]
+    [InlineData(FactComparison.AtMost, "2015-11-24")]
+    public void An_attribute_with_an_order_is_found_on_both_sides(FactComparison comparison, string value)
+    {
+        var test = new FactTest(VisitorFact.Attribute, comparison, value, "since");
+        Assert.NotNull(Cast(test));
+        Assert.NotNull(Cast(new NotThis(test)));
+    }
 
     [Fact]
     public void A_rule_that_contradicts_itself_has_nobody()

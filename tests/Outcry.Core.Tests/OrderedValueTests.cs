@@ -24,11 +24,15 @@ public sealed class OrderedValueTests
     [InlineData("24.11.2015")]
     [InlineData("2015-13-01")]
     [InlineData("1e3")]
+    [InlineData("1000000000000001")]
+    [InlineData("99999999999999999999999999999999")]
     public void What_is_neither_has_no_order(string text) => Assert.Null(OrderedValue.TryRead(text));
 
     [Theory]
     [InlineData("41.5", 1, "42.5")]
     [InlineData("2016-03-01", -1, "2016-02-29")]
+    [InlineData("9999-12-31", 1, "9999-12-31")]
+    [InlineData("9999-12-31", -1, "9999-12-30")]
     public void The_next_is_a_whole_number_or_a_day_further(string from, int by, string next) =>
         Assert.Equal(next, Read(from).Next(by));
 

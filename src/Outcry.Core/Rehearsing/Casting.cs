@@ -114,9 +114,12 @@ public static class Casting
             };
         }
 
+        private const long Beyond = 10_000_000;
+
         private static ImaginedVisitor? Count(FactTest test, ImaginedVisitor v)
         {
-            var n = int.Parse(test.Value, CultureInfo.InvariantCulture);
+            // Beyond what any visitor can have there is nobody to look for, and no number to overflow.
+            var n = (int)Math.Clamp(long.Parse(test.Value, CultureInfo.InvariantCulture), -Beyond, Beyond);
             var number = test.Comparison == FactComparison.IsNot ? n + 1 : n;
             var changed = test.Fact switch
             {
@@ -215,7 +218,8 @@ public static class Casting
         {
             var value = test.Comparison switch
             {
-                FactComparison.Is or FactComparison.Contains => test.Value,
+                FactComparison.Is or FactComparison.Contains or FactComparison.AtLeast or FactComparison.AtMost =>
+                    test.Value,
                 FactComparison.Filled => $"some {FactWords.Name(test.Fact)}",
                 _ => "",
             };

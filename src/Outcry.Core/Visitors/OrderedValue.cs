@@ -7,12 +7,15 @@ namespace Outcry.Core.Visitors;
 /// <summary>A text that has an order: a number, or a date. A number is never more or less than a date.</summary>
 /// <remarks>
 /// Numbers are written as in code: digits, a point before decimals, a sign in front. Dates are ISO 8601
-/// ("2015-11-24"); of a date with a time the date counts.
+/// ("2015-11-24"); of a date with a time the date counts. A number beyond <see cref="Most"/> either way is none.
 /// </remarks>
 public readonly record struct OrderedValue
 {
     /// <summary>How a date is written, for those who are to write one.</summary>
     public const string ExampleDate = "2015-11-24";
+
+    /// <summary>Numbers are at most so large, and at least as small below 0.</summary>
+    public const decimal Most = 1_000_000_000_000_000;
 
     private static readonly LocalDatePattern Iso = LocalDatePattern.Iso;
 
@@ -33,7 +36,7 @@ public readonly record struct OrderedValue
                 out var number
             )
         )
-            return new OrderedValue(number, null);
+            return number is >= -Most and <= Most ? new OrderedValue(number, null) : null;
         const int DateLength = 10;
         var date = trimmed.Length > DateLength && trimmed[DateLength] is 'T' or ' ' ? trimmed[..DateLength] : trimmed;
         return Iso.Parse(date) is { Success: true, Value: var read } ? new OrderedValue(null, read) : null;
@@ -45,10 +48,10 @@ public readonly record struct OrderedValue
         : _date is { } date && other._date is { } theirs ? date.CompareTo(theirs)
         : null;
 
-    /// <summary>The value that comes just after, or before: a whole number further, or a day.</summary>
+    /// <summary>The value that comes just after, or before: a whole number further, or a day; the last date is its own next.</summary>
     /// <param name="by">1 for after, -1 for before.</param>
     public string Next(int by) =>
         _date is { } date
-            ? Iso.Format(date.PlusDays(by))
+            ? Iso.Format(date == (by > 0 ? LocalDate.MaxIsoValue : LocalDate.MinIsoValue) ? date : date.PlusDays(by))
             : (_number.GetValueOrDefault() + by).ToString(CultureInfo.InvariantCulture);
 }
