@@ -159,6 +159,13 @@ public sealed class ListeningTests(Stage stage)
         Assert.DoesNotContain("4111", stored, StringComparison.Ordinal);
         Assert.DoesNotContain("hunter2", stored, StringComparison.Ordinal);
         Assert.Empty(visitor.Errors());
+        // Another test sends the same form while nobody listens to it.
+        owner.ClickText("Delete");
+        owner.ClickText("Yes, delete");
+        owner.Wait(
+            () => owner.Driver.FindElements(By.CssSelector(Source)).Count == 0 ? "gone" : null,
+            "the source's panel to be gone"
+        );
     }
 
     private void Send(Chromium visitor, string name, bool fails)

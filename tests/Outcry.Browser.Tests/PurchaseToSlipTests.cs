@@ -75,17 +75,17 @@ public sealed class PurchaseToSlipTests(Stage stage)
     public async Task A_hostile_name_is_shown_as_text_to_visitors_and_at_the_desk()
     {
         const string hostile = "<img src=x onerror=window.hacked=1>";
-        await stage.PutLiveAsync("Jugs", About("Salt jug"));
+        await stage.PutLiveAsync("Vases", About("Celadon vase"));
         using var buyer = new Chromium();
-        buyer.Buy(stage, "salt-jug", hostile, "Murphy");
+        buyer.Buy(stage, "celadon-vase", hostile, "Murphy");
         await Task.Delay(500);
         using var visitor = new Chromium();
         var slip = visitor.Go($"{stage.Site}/shop").SeeSlip();
-        Assert.Contains($"{hostile} M. bought Salt jug", slip.Text, StringComparison.Ordinal);
+        Assert.Contains($"{hostile} M. bought Celadon vase", slip.Text, StringComparison.Ordinal);
         Assert.Empty(slip.FindElements(By.CssSelector("img[src=x]")));
         Assert.Null(visitor.Driver.ExecuteScript("return window.hacked"));
         visitor.SignIn(stage).Go($"{stage.Desk}/ledger");
-        visitor.SeeText($"{hostile} M. bought Salt jug");
+        visitor.SeeText($"{hostile} M. bought Celadon vase");
         Assert.Null(visitor.Driver.ExecuteScript("return window.hacked"));
     }
 

@@ -220,12 +220,19 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
     public async Task<ProblemHttpResult?> DeleteAsync(Guid siteId, Guid id, CancellationToken stop)
     {
         var now = clock.GetCurrentInstant();
-        // In one statement: what goes live at this moment is not deleted under its visitors.
+        // In one statement, and as a version of its own: what goes live at this moment is not deleted under its visitors, and
+        // what is being published or saved from before this moment is told that it came too late.
         var changed = await db.DefinitionsOf(siteId, kind.Noun)
             .Where(d => d.Id == id && d.State != DefinitionState.Live)
-            .ExecuteUpdateAsync(d => d.SetProperty(x => x.DeletedAt, now), stop);
+            .ExecuteUpdateAsync(
+                d => d.SetProperty(x => x.DeletedAt, now).SetProperty(x => x.DraftVersion, x => x.DraftVersion + 1),
+                stop
+            );
         if (changed == 1)
+        {
+            await news.TellAsync(siteId, SiteChange.Definition, id);
             return null;
+        }
         return await FindAsync(siteId, id, stop) is null
             ? Problems.NotFound(kind.Noun)
             : Problems.Of(
@@ -242,6 +249,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         await db.On(Shelf.Deleted, siteId, kind.Noun)
             .Where(d => d.Id == id)
             .ExecuteUpdateAsync(d => d.SetProperty(x => x.DeletedAt, (Instant?)null), stop);
+        await news.TellAsync(siteId, SiteChange.Definition, id);
         return await ShowAsync(siteId, id, stop);
     }
 

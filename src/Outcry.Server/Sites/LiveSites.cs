@@ -213,7 +213,7 @@ internal sealed class LiveSites(
     )
     {
         var live = await db
-            .Definitions.Where(d => d.SiteId == siteId && d.State == DefinitionState.Live)
+            .Definitions.Where(d => d.SiteId == siteId && d.State == DefinitionState.Live && d.DeletedAt == null)
             .Join(
                 db.Revisions,
                 d => new { d.Id, Number = d.Revision },

@@ -52,6 +52,9 @@ internal static partial class StageSketch
     /// <summary>The page of the site that a sketch stands for; null when the address is none of this site's sketches.</summary>
     public static PageAddress? PageOf(HttpRequest request, string address, LiveSite site)
     {
+        // Every page view of every site comes by here, so the first look is a cheap one.
+        if (!address.Contains("/sketch/", StringComparison.OrdinalIgnoreCase))
+            return null;
         if (!Uri.TryCreate(address, UriKind.Absolute, out var uri) || uri.Authority != request.Host.Value)
             return null;
         var root = PathOf(site.Id) + "/";
