@@ -163,7 +163,10 @@ public sealed class ListeningTests(Stage stage)
         owner.ClickText("Delete");
         owner.ClickText("Yes, delete");
         owner.Wait(
-            () => owner.Driver.FindElements(By.CssSelector(Source)).Count == 0 ? "gone" : null,
+            () =>
+                owner.Driver.FindElements(By.CssSelector("aside[aria-label='The chosen source']")).Count == 0
+                    ? "gone"
+                    : null,
             "the source's panel to be gone"
         );
     }
