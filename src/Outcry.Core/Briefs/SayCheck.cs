@@ -93,7 +93,10 @@ internal static partial class SayCheck
             yield break;
         }
         if (StarterWording.IsPlaceholder(text))
-            yield return Blocking(field, StarterWording.PlaceholderProblem);
+            yield return Blocking(field, "These are placeholder words. Write your own before it goes live.") with
+            {
+                MayBeStaged = true,
+            };
         var offered = KindTokens.Offered(brief.Kind, chosen);
         foreach (var token in template.Tokens.Where(t => !offered.Contains(t)))
             yield return Blocking(field, NotOffered(token, chosen, offered)) with

@@ -11,9 +11,6 @@ public static class StarterWording
         "starter-wording.json"
     );
 
-    /// <summary>What is said of words that only hold the place of the author's own: they may be looked at, not published.</summary>
-    public const string PlaceholderProblem = "These are placeholder words. Write your own before it goes live.";
-
     /// <summary>Main languages in which there are starter words.</summary>
     public static IReadOnlyCollection<string> Languages => [.. Shipped.Keys];
 

@@ -356,6 +356,6 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             StatusCodes.Status409Conflict,
             "draft-changed",
             "The draft has changed meanwhile",
-            $"{who} saved a newer version. Reload to see it; what you typed last was not saved."
+            $"{who} saved a newer version. Take that in first; what you typed last was not saved."
         );
 }

@@ -56,7 +56,7 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
             return (new Plan([], []), Nothing("This callout is gone."));
         var problem = BriefCheck
             .Problems(row.Draft.Read<Brief>(), [.. site.Sources.Values.Select(SitesFeature.Offer)], site.Context)
-            .FirstOrDefault(p => p.Blocks && p.Message != StarterWording.PlaceholderProblem);
+            .FirstOrDefault(p => p is { Blocks: true, MayBeStaged: false });
         if (problem is not null)
             return (new Plan([], []), Nothing(problem.Message));
         var draft = BriefKind.Instance.Compile(row.In(DefinitionState.Live), row.Draft.Read<Brief>(), site.Context);

@@ -118,14 +118,15 @@ function Acts({ row }: { row: CalloutListItem }) {
   const { site, member } = useDesk();
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const move: UseMutationResult<unknown, Error, { moves: readonly Move[]; undoes?: true }> = useMutation({
+  const move: UseMutationResult<unknown, Error, { moves: readonly Move[]; was: CalloutListItem; undoes?: true }> = useMutation({
     mutationFn: ({ moves }) => makeMoves(site.id, row.id, moves),
-    onSuccess: (_, { moves, undoes }) => {
+    // By what it was when it was chosen: the list may know of the change before the answer is here.
+    onSuccess: (_, { moves, was, undoes }) => {
       const [first] = moves;
       if (!first) return;
-      const back = backFrom(first, row);
-      say(undoes ? `Undone: “${row.name}” is as it was.` : `${movedWords(first, row.state === 'live')} “${row.name}”.`, {
-        act: undoes ? undefined : { words: 'Undo', run: () => move.mutate({ moves: back, undoes: true }) },
+      const back = backFrom(first, was);
+      say(undoes ? `Undone: “${was.name}” is as it was.` : `${movedWords(first, was.state === 'live')} “${was.name}”.`, {
+        act: undoes ? undefined : { words: 'Undo', run: () => move.mutate({ moves: back, was, undoes: true }) },
       });
     },
     onSettled: () => void queries.invalidateQueries({ queryKey: ['callouts'] }),
@@ -138,7 +139,7 @@ function Acts({ row }: { row: CalloutListItem }) {
     ...(row.goneAt ? [] : [['Duplicate', () => copy.mutate()] as [string, () => void]]),
     ...movesOf(row, mayAct(member.role, 'publisher')).map((m): [string, () => void] => [
       moveWords(m, row.state === 'live'),
-      () => move.mutate({ moves: [m] }),
+      () => move.mutate({ moves: [m], was: row }),
     ]),
     ['Copy its id', () => void copyId(row.id)],
   ];

@@ -89,6 +89,23 @@ describe('a draft', () => {
     expect(result.current.draft.name).toBe('Mine');
   });
 
+  it('keeps what was typed while somebody had still to choose', async () => {
+    vi.mocked(saveDraft)
+      .mockRejectedValueOnce(new Refusal(409, 'The draft has changed meanwhile', 'Teo saved a newer version.'))
+      .mockImplementation(async (_s, _c, name, _b, version) => callout(name, version + 1));
+    newest.callout = { ...callout('Theirs', 4), changedBy: 'Teo' };
+    const { result } = draftOf(callout('Bought', 3));
+    act(() => result.current.edit({ name: 'Mine' }));
+    await waitFor(() => expect(result.current.saving.is).toBe('apart'));
+    const { saving } = result.current;
+    act(() => {
+      result.current.edit({ name: 'Mine, and more' });
+      if (saving.is === 'apart') saving.keepMine();
+    });
+    await waitFor(() => expect(result.current.saving.is).toBe('saved'));
+    expect(result.current.draft.name).toBe('Mine, and more');
+  });
+
   it('of one’s own is not taken away by a colleague’s', async () => {
     vi.mocked(saveDraft).mockReturnValue(new Promise(() => undefined));
     const { result, rerender } = draftOf(callout('Bought', 3));

@@ -59,8 +59,9 @@ export function useDraft(siteId: string, callout: Callout) {
       say(`${found.changedBy} changed this callout meanwhile. Both changes are kept.`);
       return true;
     }
-    const decide = (next: Draft) => () => {
-      settleOn(next);
+    // What was typed since stays, whichever is chosen.
+    const decide = (choose: (joined: Draft) => Draft) => () => {
+      settleOn(choose(merge(base.current, latest.current, theirs).draft));
       refused.current = undefined;
       void saveAgain.current?.();
     };
@@ -68,8 +69,8 @@ export function useDraft(siteId: string, callout: Callout) {
       is: 'apart',
       by: found.changedBy,
       parts: both,
-      keepMine: decide(joined),
-      takeTheirs: decide(withParts(joined, both, theirs)),
+      keepMine: decide((now) => now),
+      takeTheirs: decide((now) => withParts(now, both, theirs)),
     });
     return false;
   }, [siteId, callout.id, queries]);
