@@ -8,6 +8,7 @@ import { useDesk } from '../session/desk';
 import { initials } from '../session/model';
 import { OnAirStrip } from '../strip/OnAirStrip';
 import { Mark } from '../ui/Mark';
+import { FindOrDo } from './FindOrDo';
 import { SiteSwitcher } from './SiteSwitcher';
 
 const SECTIONS = [
@@ -62,6 +63,7 @@ export function Shell() {
               </Link>
             ))}
           </nav>
+          <FindOrDo />
           {others(people.all, member.id).map((person) => (
             <span
               key={person.memberId}

@@ -31,7 +31,7 @@ export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; 
         {row.goneAt && <div className="text-[12px] leading-4 text-warn">gone for good on {day(row.goneAt)}</div>}
         {row.hasChanges && <div className="text-[12px] leading-4 text-warn">draft differs</div>}
       </td>
-      <td className="max-w-[520px] px-2 py-2.5">
+      <td className="max-w-[520px] min-w-56 px-2 py-2.5">
         <span className="flex items-center gap-1.5">
           <ShapeSign shape={row.brief.look.shape} />
           {row.goneAt ? (
