@@ -7,12 +7,15 @@ import { DeskContext } from '../session/desk';
 import { FindOrDo } from './FindOrDo';
 import { fits } from './FindOrDoBox';
 
+// The site's own things never come: what can be done is there without them. The client takes fetch as it is made.
+vi.hoisted(() => {
+  globalThis.fetch = () => new Promise(() => {});
+});
+
 const went = vi.fn();
 vi.mock('@tanstack/react-router', () => ({ useNavigate: () => went }));
 
 function open() {
-  // The site's own things never come: what can be done is there without them.
-  vi.stubGlobal('fetch', () => new Promise(() => {}));
   const client = new QueryClient();
   const desk = { site: { id: 's1', key: 'k' }, member: { id: 'm', role: 'owner' }, chooseSite: vi.fn() };
   render(
@@ -26,7 +29,6 @@ function open() {
 
 afterEach(() => {
   cleanup();
-  vi.unstubAllGlobals();
   went.mockClear();
 });
 
