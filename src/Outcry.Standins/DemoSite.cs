@@ -38,6 +38,7 @@ internal static class DemoSite
         app.MapBackOffice();
         app.MapStudio();
         app.MapElsewhere();
+        app.MapWren();
         app.MapFallback(
             (SiteSettings settings, HttpContext http) =>
                 Html.Page(

@@ -33,6 +33,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<SavedViewRow> SavedViews => Set<SavedViewRow>();
     public DbSet<ErasureRow> Erasures => Set<ErasureRow>();
     public DbSet<TombstoneRow> Tombstones => Set<TombstoneRow>();
+    public DbSet<LetterRow> Letters => Set<LetterRow>();
 
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
 
@@ -61,6 +62,18 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.HasIndex(m => m.MemberId);
             e.Property(m => m.Role).HasConversion<string>();
             e.HasOne<Member>().WithMany().HasForeignKey(m => m.MemberId);
+        });
+        builder.Entity<LetterRow>(e =>
+        {
+            e.ToTable("letters");
+            e.HasIndex(l => l.NextAt);
+            e.HasIndex(l => new
+                {
+                    l.SiteId,
+                    l.About,
+                    l.To,
+                })
+                .IsUnique();
         });
         builder.Entity<SessionRow>(e =>
         {

@@ -357,6 +357,14 @@ public sealed class PlannerTests
             new HeldByPage(5_000, HoldKind.Dialog),
             new NoRoom(),
             new NoPlace("#price"),
+            new NoLauncher(Guid.NewGuid(), new NotLive(DefinitionState.Paused)),
+            new OtherLauncher(Guid.NewGuid()),
+            new ClosedForNow(Now),
+            new ClosedForNow(null),
+            new RungAbove(2, Guid.NewGuid()),
+            new GreetedEnough(2, 2),
+            new OpenOtherwise(WantsOpen: true),
+            new OpenOtherwise(WantsOpen: false),
         ];
         var declared = typeof(Reason).Assembly.GetTypes().Where(t => t.IsSubclassOf(typeof(Reason)) && !t.IsAbstract);
         Assert.Equal(declared.ToHashSet(), reasons.Select(r => r.GetType()).ToHashSet());

@@ -33,6 +33,7 @@ public sealed class LiveSiteTests
             Row,
             [],
             callouts,
+            [],
             [.. events],
             BlockedWords.None,
             SiteContext.Nothing,

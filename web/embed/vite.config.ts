@@ -1,9 +1,9 @@
 import { defineConfig } from 'vite';
 
-// Five files: what every page needs, as one classic script that runs from any place of any page; and as modules that are
-// fetched where they are needed, what draws a slip, what few pages draw, what watches forms and baskets, and what only the
-// site's own people see. Names of private members stay as they are: mangling them saves little after brotli and hides what
-// runs on other people's sites.
+// Seven files: what every page needs, as one classic script that runs from any place of any page; and as modules that are
+// fetched where they are needed, what draws a slip, what few pages draw, what watches forms and baskets, what only the site's
+// own people see, what draws a launcher, and what is in its panel. Names of private members stay as they are: mangling them
+// saves little after brotli and hides what runs on other people's sites.
 const part = process.env.OUTCRY_PART;
 
 export default defineConfig({

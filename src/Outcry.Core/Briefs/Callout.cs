@@ -6,6 +6,32 @@ using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Briefs;
 
+/// <summary>Where a greeting stands.</summary>
+/// <param name="Launcher">On the ladder of which launcher.</param>
+/// <param name="Rung">On which rung, from 1 at the top.</param>
+public sealed record GreetingPlace(Guid Launcher, int Rung)
+{
+    /// <summary>Whether it opens the launcher's panel, where there is room for one.</summary>
+    public bool OpensPanel { get; init; }
+
+    /// <summary>Whether it is heard.</summary>
+    public bool Sounds { get; init; }
+
+    /// <summary>Its ready replies by language, the site's own first.</summary>
+    public IReadOnlyList<(string Language, IReadOnlyList<string> Replies)> Replies { get; init; } = [];
+
+    /// <summary>Its ready replies in a language; those of the site's own where it has none.</summary>
+    public IReadOnlyList<string> RepliesIn(string language)
+    {
+        if (Replies.Count == 0)
+            return [];
+        foreach (var (spoken, replies) in Replies)
+            if (spoken.Equals(language, StringComparison.OrdinalIgnoreCase))
+                return replies;
+        return Replies[0].Replies;
+    }
+}
+
 /// <summary>A brief compiled for planning: patterns parsed, messages parsed, units as durations.</summary>
 public sealed class Callout
 {
@@ -53,6 +79,9 @@ public sealed class Callout
 
     /// <summary>Colour of the words, chosen for contrast on the ground.</summary>
     public string Ink { get; }
+
+    /// <summary>Of a greeting: where on whose ladder it stands; null for every other callout.</summary>
+    public GreetingPlace? Greets { get; init; }
 
     /// <summary>Its class, which follows from its shape.</summary>
     public CalloutClass Class =>

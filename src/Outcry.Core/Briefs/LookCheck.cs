@@ -25,6 +25,8 @@ internal static class LookCheck
                 "look.anchor",
                 $"\"{look.Anchor}\" is no selector that a browser can read. Write one such as #description."
             );
+        if (look.Shape == Shape.Bubble)
+            yield return Blocking("look.shape", "A bubble is a greeting's, by its launcher. Choose another shape.");
         if (look.Anchor.Length > 300)
             yield return Blocking("look.anchor", "A selector has at most 300 characters.");
         if (

@@ -25,6 +25,9 @@ public enum Shape
 
     /// <summary>One line along an edge that turns over.</summary>
     Crawl,
+
+    /// <summary>A greeting's, by its launcher's button.</summary>
+    Bubble,
 }
 
 /// <summary>The side of the screen.</summary>

@@ -38,6 +38,12 @@ namespace Outcry.Core.Explaining;
 [JsonDerivedType(typeof(NoRoom), "noRoom")]
 [JsonDerivedType(typeof(NoPlace), "noPlace")]
 [JsonDerivedType(typeof(WordingFailed), "wordingFailed")]
+[JsonDerivedType(typeof(NoLauncher), "noLauncher")]
+[JsonDerivedType(typeof(OtherLauncher), "otherLauncher")]
+[JsonDerivedType(typeof(ClosedForNow), "closedForNow")]
+[JsonDerivedType(typeof(RungAbove), "rungAbove")]
+[JsonDerivedType(typeof(OpenOtherwise), "openOtherwise")]
+[JsonDerivedType(typeof(GreetedEnough), "greetedEnough")]
 public abstract record Reason;
 
 /// <summary>A reason that came about on the page; its times are milliseconds of visible time since the page view began.</summary>
@@ -154,3 +160,30 @@ public sealed record BudgetSpent(int Started, int Allowed) : Reason;
 
 /// <summary>The visitor left the page before it was due or had its turn. Milliseconds of visible time.</summary>
 public sealed record LeftBefore(long DueMs, long StayedMs) : OnPageReason;
+
+/// <summary>A greeting's launcher does not stand on the page.</summary>
+/// <param name="Launcher">The launcher.</param>
+/// <param name="Because">Why not.</param>
+public sealed record NoLauncher(Guid Launcher, Reason Because) : Reason;
+
+/// <summary>At most one launcher stands on a page, and there it is another.</summary>
+/// <param name="By">That one.</param>
+public sealed record OtherLauncher(Guid By) : Reason;
+
+/// <summary>A launcher that is not there while it is closed.</summary>
+/// <param name="OpensAt">When it opens next; null when that is not known.</param>
+public sealed record ClosedForNow(Instant? OpensAt) : Reason;
+
+/// <summary>A rung higher on the ladder is the one for this page view.</summary>
+/// <param name="Rung">Its number, from 1.</param>
+/// <param name="Greeting">Its greeting.</param>
+public sealed record RungAbove(int Rung, Guid Greeting) : Reason;
+
+/// <summary>The visit has had as many greetings as the launcher gives.</summary>
+/// <param name="Seen">How many.</param>
+/// <param name="Allowed">How many it gives.</param>
+public sealed record GreetedEnough(int Seen, int Allowed) : Reason;
+
+/// <summary>A greeting for when its launcher is open, or closed, and it is the other.</summary>
+/// <param name="WantsOpen">Whether it greets while open.</param>
+public sealed record OpenOtherwise(bool WantsOpen) : Reason;

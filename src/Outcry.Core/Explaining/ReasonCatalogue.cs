@@ -177,6 +177,55 @@ public static class ReasonCatalogue
             "a callout more particular to the page took its place",
             (r, s) => $"\"{s.NameOf(r.By) ?? "Another callout"}\" is more particular to this page and takes its place."
         ),
+        Of<NoLauncher>(
+            "noLauncher",
+            ControlPlace.Where,
+            r => RankOf(r.Because),
+            _ => "its launcher was not on the page",
+            (r, s) => $"Its launcher is not on this page: {Lower(SentenceOf(r.Because, s))}"
+        ),
+        Of<OtherLauncher>(
+            "otherLauncher",
+            ControlPlace.Where,
+            5,
+            "another launcher stood there",
+            (r, s) =>
+                $"{(s.NameOf(r.By) is { } name ? $"\"{name}\"" : "Another launcher")} stands there, and one is enough."
+        ),
+        Of<ClosedForNow>(
+            "closedForNow",
+            ControlPlace.When,
+            5,
+            "its launcher was closed",
+            (r, s) =>
+                r.OpensAt is { } at
+                    ? $"It is hidden while closed; it opens {At(at, s.Zone)}."
+                    : "It is hidden while closed."
+        ),
+        Of<RungAbove>(
+            "rungAbove",
+            ControlPlace.Where,
+            7,
+            "a greeting above it came first",
+            (r, _) => $"Not reached: greeting {r.Rung} stands above it and fits."
+        ),
+        Of<OpenOtherwise>(
+            "openOtherwise",
+            ControlPlace.When,
+            5,
+            "its launcher was open or closed, and it asks for the other",
+            (r, _) =>
+                r.WantsOpen
+                    ? "It greets while its launcher is open, and it is closed."
+                    : "It greets while its launcher is closed, and it is open."
+        ),
+        Of<GreetedEnough>(
+            "greetedEnough",
+            ControlPlace.HowOften,
+            8,
+            "greeted often enough in the visit",
+            (r, _) => $"The visit has had {r.Seen} of {r.Allowed} greetings."
+        ),
         Of<TooFewEvents>(
             "tooFewEvents",
             ControlPlace.From,
@@ -311,6 +360,10 @@ public static class ReasonCatalogue
     )
         where T : Reason =>
         new(typeof(T), code, control, r => rank((T)r), r => gist((T)r), (r, setting) => sentence((T)r, setting));
+
+    // A sentence inside a sentence begins small.
+    private static string Lower(string sentence) =>
+        sentence.Length == 0 || sentence[0] == '"' ? sentence : char.ToLowerInvariant(sentence[0]) + sentence[1..];
 
     private static string Holding(HoldKind hold) =>
         hold switch

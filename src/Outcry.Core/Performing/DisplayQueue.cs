@@ -464,6 +464,10 @@ public sealed class DisplayQueue
             Miss(slot, new NoPlace(selector));
             return;
         }
+        if (slot.Entry.OpensPanel)
+            foreach (var shown in _slots)
+                if (shown is { Phase: Phase.OnScreen, IsFloating: true })
+                    End(shown, EndedBy.Yielded);
         if (slot is { Showing: 0, TakesPlace: true })
             _starts++;
         slot.Start(_wall, _visible);
@@ -547,11 +551,15 @@ public sealed class DisplayQueue
         : slot.IsDialog ? Math.Max(_hushUntil, _dialogHushUntil)
         : _hushUntil;
 
-    private bool IsHeld => _consentOpen || _chatOpen || _dialogOpen;
+    private bool IsHeld => _consentOpen || IsChatOpen || _dialogOpen;
+
+    // A greeting that opens the panel is that panel while it is on.
+    private bool IsChatOpen =>
+        _chatOpen || Array.Exists(_slots, p => p is { Phase: Phase.OnScreen, Entry.OpensPanel: true });
 
     private HoldKind? OpenHold =>
         _consentOpen ? HoldKind.Consent
-        : _chatOpen ? HoldKind.Chat
+        : IsChatOpen ? HoldKind.Chat
         : _dialogOpen ? HoldKind.Dialog
         : null;
 

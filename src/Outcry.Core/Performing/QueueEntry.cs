@@ -41,6 +41,9 @@ public sealed record QueueEntry(
     /// <summary>Whether it starts only while somebody of the team is there.</summary>
     public bool OnlyIfAvailable { get; init; }
 
+    /// <summary>Whether it opens a panel: while it is on, everything else waits as behind an open chat.</summary>
+    public bool OpensPanel { get; init; }
+
     /// <summary>When its dates or hours end; null for not on any page view.</summary>
     public ScheduleEnd? Over { get; init; }
 }

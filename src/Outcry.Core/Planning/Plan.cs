@@ -2,6 +2,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Explaining;
+using Outcry.Core.Greetings;
 using Outcry.Core.Performing;
 using Outcry.Core.Publishing;
 using Outcry.Core.Timing;
@@ -22,6 +23,9 @@ public sealed record ArmedCallout(
 {
     /// <summary>When its dates or hours end, if that is within a day; null for later or never.</summary>
     public ScheduleEnd? Over { get; init; }
+
+    /// <summary>Whether it opens its launcher's panel; on phones, where a panel covers the page, it does not.</summary>
+    public bool OpensPanel { get; init; }
 
     /// <summary>
     /// When it is due if nothing but time has to pass, in milliseconds of visible time from the page view's start; null
@@ -72,6 +76,7 @@ public sealed record ArmedCallout(
             AskedOnly = Instead is not null,
             Instead = Instead,
             OnlyIfAvailable = brief.When.OnlyIfAvailable,
+            OpensPanel = OpensPanel,
             Over = Over,
         };
     }
@@ -105,11 +110,20 @@ public sealed record ArmedCallout(
 /// <summary>A callout that will not show on this page view, and why.</summary>
 public sealed record LeftOut(Callout Callout, Reason Reason);
 
+/// <summary>A launcher that does not stand on the page, and why.</summary>
+public sealed record LauncherAway(Launcher Launcher, Reason Reason);
+
 /// <summary>What may happen on one page view.</summary>
 /// <param name="Armed">Callouts on the plan, by priority, then age.</param>
 /// <param name="LeftOut">All others with their reason; empty when no explanation was asked for.</param>
 public sealed record Plan(IReadOnlyList<ArmedCallout> Armed, IReadOnlyList<LeftOut> LeftOut)
 {
+    /// <summary>The launcher that stands on the page; null for none.</summary>
+    public Launcher? Stands { get; init; }
+
+    /// <summary>All other launchers with their reason; empty when no explanation was asked for.</summary>
+    public IReadOnlyList<LauncherAway> Away { get; init; } = [];
+
     /// <summary>On a stage: what would keep callouts from a visitor now and was set aside; empty elsewhere.</summary>
     public IReadOnlyList<Reason> SetAside { get; init; } = [];
 }

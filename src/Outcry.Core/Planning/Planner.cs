@@ -30,8 +30,9 @@ public static class Planner
     )
     {
         var silence = SilenceOver(site, page);
+        // A launcher stands on quiet pages too: it is only there, and says nothing.
         var plan =
-            silence is null || options.Explain
+            silence is null || options.Explain || (site.Conditions.Launchers.Count > 0 && silence is not SiteOffAir)
                 ? MakePlan(site, page, site.OnPage(page), silence, visitor, facts, now, options)
                 : new Plan([], []);
         return options is { Explain: true, OnPageOnly: false }
@@ -63,20 +64,29 @@ public static class Planner
         var view = new View(site, page, site.ReaderOf(visitor.VisitorId), eligibility, options);
         var armed = new List<ArmedCallout>();
         List<LeftOut>? leftOut = options.Explain || options.Watched is not null ? [] : null;
+        var stands = Standing.Find(view);
+        var ladder = new Ladder(view, stands.Launcher);
         for (var i = 0; i < onPage.Count; i++)
         {
             var place = onPage[i];
             var callout = site.Callouts[place];
-            var (candidate, reason) = Contained(callout, site.Evidence[place], view);
+            // Rungs come in the order of their ladder, so it is climbed on the way.
+            var (candidate, reason) = callout.Greets is { } at
+                ? ladder.Try(callout, at, site.Evidence[place])
+                : Contained(callout, site.Evidence[place], view).Plain;
             if (candidate is not null)
                 armed.Add(candidate);
             else if (options.Explains(callout))
                 leftOut!.Add(new LeftOut(callout, reason!));
         }
+        if (options is { Explain: true, OnPageOnly: false })
+            ladder.ExplainRest(leftOut!, stands.Away, now);
         if (site.HasReplacing)
             Replacement.Settle(page, armed, leftOut);
         return new Plan(armed, leftOut ?? [])
         {
+            Stands = stands.Launcher,
+            Away = stands.Away,
             SetAside = options.OnStage
                 ? [.. armed.SelectMany(a => SetAside(a.Callout.Targeting, eligibility)).Distinct()]
                 : [],
@@ -102,11 +112,7 @@ public static class Planner
     }
 
     // A wording that fails silences its own callout, on this page view and to this visitor, and no other.
-    private static (ArmedCallout? Armed, Reason? Reason) Contained(
-        Callout callout,
-        PreparedEvidence evidence,
-        View view
-    )
+    internal static Considered Contained(Callout callout, PreparedEvidence evidence, View view)
     {
         try
         {
@@ -114,30 +120,34 @@ public static class Planner
         }
         catch (WordingException failed)
         {
-            return (null, new WordingFailed(failed.Message));
+            return new Considered(null, new WordingFailed(failed.Message));
         }
     }
 
-    private static (ArmedCallout? Armed, Reason? Reason) Consider(Callout callout, PreparedEvidence evidence, View view)
+    private static Considered Consider(Callout callout, PreparedEvidence evidence, View view)
     {
         var onStage = view.Options.OnStage;
         var verdict = onStage
             ? Eligibility.DecideOnStage(view.Eligibility)
             : Eligibility.Decide(callout.Targeting, view.Eligibility, view.Options.Explains(callout));
         if (verdict.Refusal is { } refusal)
-            return (null, refusal);
+            return new Considered(null, refusal) { IsPassedOver = !verdict.IsRestraint };
         var (turns, missing) = TurnPicker.Pick(evidence, view.Visitor, view.Reader, view.Page, view.Options.Turns);
         if (missing is not null)
-            return (null, verdict.UnlessAsked ?? missing);
+            return new Considered(null, verdict.UnlessAsked ?? missing);
         var triggers = callout.Targeting.Triggers;
         if (
             !onStage
             && callout.Targeting.WaitsForPages
             && Eligibility.PagesMet(callout.Targeting, view.Visitor.Record, out triggers) is { } waits
         )
-            return (null, new NeverDue(waits));
+            return new Considered(null, new NeverDue(waits));
         var over = ScheduleEnd.Of(callout.Brief.When.Schedule, view.Visitor.Now, view.Site.Zone);
-        return (new ArmedCallout(callout, turns, triggers, verdict.UnlessAsked) { Over = over }, null);
+        var opens = callout.Greets is { OpensPanel: true } && view.Visitor.Facts.Device != Device.Phone;
+        return new Considered(
+            new ArmedCallout(callout, turns, triggers, verdict.UnlessAsked) { Over = over, OpensPanel = opens },
+            null
+        );
     }
 
     private static IEnumerable<LeftOut> OffPage(
@@ -159,7 +169,8 @@ public static class Planner
             ));
     }
 
-    private sealed record View(
+    /// <summary>What a plan is made for.</summary>
+    internal sealed record View(
         SiteSnapshot Site,
         PageAddress Page,
         ReaderIdentity Reader,
@@ -168,5 +179,16 @@ public static class Planner
     )
     {
         public FactReader Visitor => Eligibility.Visitor;
+    }
+
+    /// <summary>What came of asking for one callout.</summary>
+    /// <param name="Armed">It on the plan; null when it is not.</param>
+    /// <param name="Reason">Why not.</param>
+    internal readonly record struct Considered(ArmedCallout? Armed, Reason? Reason)
+    {
+        /// <summary>Whether it is not for this page or this visitor at all.</summary>
+        public bool IsPassedOver { get; init; }
+
+        public (ArmedCallout? Armed, Reason? Reason) Plain => (Armed, Reason);
     }
 }

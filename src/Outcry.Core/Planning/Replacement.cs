@@ -1,6 +1,7 @@
 using Outcry.Core.Briefs;
 using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
+using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Planning;
 
@@ -38,10 +39,16 @@ internal static class Replacement
     {
         var reach = ReachOf(candidate, page);
         foreach (var (by, narrow) in replacing)
-            if (narrow < reach && by.Callout.Brief.Kind == candidate.Brief.Kind)
+            if (narrow < reach && IsOfItsRole(by.Callout, candidate))
                 return by;
         return null;
     }
+
+    // A greeting takes the place of any notification that lies over the page, and of no greeting: its ladder did that already.
+    private static bool IsOfItsRole(Callout by, Callout candidate) =>
+        by.Greets is null
+            ? candidate.Greets is null && by.Brief.Kind == candidate.Brief.Kind
+            : candidate.Greets is null && candidate.Class == CalloutClass.Floating;
 
     // Exact, one level, any depth, and widest of all everywhere.
     private static int ReachOf(Callout candidate, PageAddress page) =>

@@ -1,5 +1,6 @@
 using NodaTime;
 using Outcry.Core.Claims;
+using Outcry.Core.Greetings;
 
 namespace Outcry.Core.Planning;
 
@@ -16,6 +17,9 @@ public sealed record SiteConditions(DateTimeZone Zone, Traffic Traffic, bool IsT
 {
     /// <summary>What recorded visitors' browsers said of a place in the page, by path and selector; null for what nobody has said.</summary>
     public Func<string, string, SeenPlace?> PlaceOf { get; init; } = static (_, _) => null;
+
+    /// <summary>Its live launchers; their greetings are among its callouts.</summary>
+    public IReadOnlyList<Launcher> Launchers { get; init; } = [];
 
     /// <summary>Universal time, no traffic, a team that is there.</summary>
     public static SiteConditions Plain { get; } = new(DateTimeZone.Utc, Traffic.None);

@@ -2,6 +2,7 @@ using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
@@ -201,6 +202,27 @@ public sealed class SiteSnapshot
         );
     }
 
+    /// <summary>The same site with a launcher in place of what is live of it, or beside the others where none is.</summary>
+    public SiteSnapshot With(Launcher launcher)
+    {
+        var places = Places;
+        return new SiteSnapshot(
+            Rules,
+            OffAir,
+            Callouts.Where(c => c.Greets?.Launcher != launcher.Id).Concat(launcher.Greetings),
+            c =>
+                places.TryGetValue(c, out var place)
+                    ? Evidence[place]
+                    : PreparedEvidence.Prepare(c, [], static _ => DisplayPolicy.Start, At, Conditions.Traffic, Zone),
+            _history,
+            Conditions with
+            {
+                Launchers = [.. Conditions.Launchers.Where(l => l.Id != launcher.Id), launcher],
+            },
+            At
+        );
+    }
+
     /// <summary>The same site with one callout changed in anything but what it says and which events it draws on.</summary>
     /// <param name="changed">The callout as it would be; one that the site does not have changes nothing.</param>
     public SiteSnapshot Replacing(Callout changed)
@@ -260,7 +282,14 @@ public sealed class SiteSnapshot
         {
             Rules = rules;
             // One order for all: what is planned must not depend on how the callouts came.
-            Callouts = [.. callouts.OrderBy(c => c.Brief.Priority).ThenBy(c => c.CreatedAt).ThenBy(c => c.Id)];
+            Callouts =
+            [
+                .. callouts
+                    .OrderBy(c => c.Brief.Priority)
+                    .ThenBy(c => c.CreatedAt)
+                    .ThenBy(c => c.Greets?.Rung ?? 0)
+                    .ThenBy(c => c.Id),
+            ];
             var scopes = Callouts
                 .SelectMany((c, place) => c.Targeting.Pages.Rules.Select(rule => (rule, place)))
                 .ToList();

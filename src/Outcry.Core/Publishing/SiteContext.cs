@@ -16,6 +16,12 @@ public sealed record SiteContext(
     IReadOnlyDictionary<string, IReadOnlyDictionary<string, string>> OwnWords
 )
 {
+    /// <summary>Where numbers without a country code are dialled: ISO 3166-1, two letters.</summary>
+    public string Region { get; init; } = Care.PhoneNumber.UnknownRegion;
+
+    /// <summary>Domains at which the team itself has its mail.</summary>
+    public IReadOnlyCollection<string> OwnDomains { get; init; } = [];
+
     /// <summary>Nothing shared, English spoken.</summary>
     public static SiteContext Nothing { get; } =
         new(

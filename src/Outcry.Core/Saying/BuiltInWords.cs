@@ -55,6 +55,75 @@ public enum BuiltInWord
 
     /// <summary>Stands for a number that is hidden.</summary>
     Many,
+
+    /// <summary>Says that the team is there.</summary>
+    HereNow,
+
+    /// <summary>Says who of the team is there; {0} are their names.</summary>
+    NamesHereNow,
+
+    /// <summary>Says that the team is not there.</summary>
+    ClosedNow,
+
+    /// <summary>Says when the team is there again; {0} is the time: "tomorrow, 9:00".</summary>
+    OpensNext,
+
+    /// <summary>Until when a channel is offered; {0} is the time.</summary>
+    Until,
+
+    /// <summary>Names a channel: a message on the page.</summary>
+    ChannelChat,
+
+    /// <summary>Names a channel: a form.</summary>
+    ChannelForm,
+
+    /// <summary>Names a channel: a call.</summary>
+    ChannelPhone,
+
+    /// <summary>Names a channel: a text message.</summary>
+    ChannelText,
+
+    /// <summary>Names a channel: an e-mail.</summary>
+    ChannelEmail,
+
+    /// <summary>Names a channel: a messaging app.</summary>
+    ChannelMessenger,
+
+    /// <summary>Names a channel: an address.</summary>
+    ChannelLink,
+
+    /// <summary>Names a field of a form.</summary>
+    FieldName,
+
+    /// <summary>Names a field of a form.</summary>
+    FieldEmail,
+
+    /// <summary>Names a field of a form.</summary>
+    FieldPhone,
+
+    /// <summary>Names a field of a form.</summary>
+    FieldMessage,
+
+    /// <summary>On the button that sends a form.</summary>
+    Send,
+
+    /// <summary>After a message was sent.</summary>
+    Sent,
+
+    /// <summary>Where it could not be sent.</summary>
+    NotSent,
+
+    /// <summary>Asks for a field that is needed.</summary>
+    FillIn,
+
+    /// <summary>Where an e-mail address is none.</summary>
+    CheckEmail,
+
+    /// <summary>Where a phone number is none.</summary>
+    CheckPhone,
+
+    /// <summary>Leads back within a panel.</summary>
+    Back,
 }
 
 /// <summary>The built-in words in the languages they are shipped in, each replaceable by a site.</summary>

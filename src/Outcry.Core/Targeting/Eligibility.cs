@@ -32,7 +32,11 @@ public sealed record EligibilityView(
 /// <summary>Whether something may be shown to a visitor on a page.</summary>
 /// <param name="Refusal">Why it may not; null when it may.</param>
 /// <param name="UnlessAsked">What holds it back until the visitor asks for it by a click; null for nothing.</param>
-public readonly record struct Verdict(Reason? Refusal, Reason? UnlessAsked);
+public readonly record struct Verdict(Reason? Refusal, Reason? UnlessAsked)
+{
+    /// <summary>Whether it is for this page and this visitor, and only how often, a hush or a share held back refuses it.</summary>
+    public bool IsRestraint { get; init; }
+}
 
 /// <summary>Decides who may be shown what, where, when and how often: for callouts, and for whatever else is shown.</summary>
 public static class Eligibility
@@ -50,8 +54,20 @@ public static class Eligibility
         if ((ForEverybody(target, view) ?? ForThisVisitor(target, view, explain)) is { } refusal)
             return new Verdict(refusal, null);
         var restraint = view.LiftLimits ? null : Restraint(target, view);
-        return target.IsAskable ? new Verdict(null, restraint) : new Verdict(restraint, null);
+        return target.IsAskable
+            ? new Verdict(null, restraint)
+            : new Verdict(restraint, null) { IsRestraint = restraint is not null };
     }
+
+    /// <summary>Why something that stands on a page by itself, taking no turn, does not stand for this visitor; null when it does.</summary>
+    /// <param name="target">What would stand, on a page that is one of its.</param>
+    /// <param name="view">For whom.</param>
+    public static Reason? WhyNotStanding(CompiledTargeting target, EligibilityView view) =>
+        view.Silence is SiteOffAir ? view.Silence
+        : target.Definition.State != DefinitionState.Live ? new NotLive(target.Definition.State)
+        : target.Facets.Who.HiddenOn.Contains(view.Visitor.Facts.Device) ? new DeviceLeftOut(view.Visitor.Facts.Device)
+        : target.Who.Holds(view.Visitor) ? null
+        : new VisitorDiffers(target.Who.Explain(view.Visitor)!);
 
     /// <summary>Decides for a stage, where who, when and how often are set aside: a page that stays quiet is quiet there too.</summary>
     public static Verdict DecideOnStage(EligibilityView view) =>

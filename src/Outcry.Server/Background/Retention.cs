@@ -57,6 +57,8 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
                 .Visitors.Where(v => v.SiteId == site.Id && v.LastAt < oldVisitors)
                 .ExecuteDeleteAsync(stop);
         }
+        // What no server has taken for a month reaches nobody any more; the ledger has what it was about.
+        await db.Letters.Where(l => l.MadeAt < now - LettersFor).ExecuteDeleteAsync(stop);
         var undone = now - Sites.DefinitionQueries.Undo;
         await db.Definitions.Where(d => d.DeletedAt < undone).ExecuteDeleteAsync(stop);
         var orphans = db.Corrections.Where(c => !db.Events.Any(e => e.Id == c.EventId));
@@ -103,6 +105,8 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
     }
 
     // The names are the model's own.
+    private static readonly Duration LettersFor = Duration.FromDays(30);
+
     private static IEnumerable<string> DeletesOfSites(Store.OutcryDb db) =>
         db
             .Model.GetEntityTypes()

@@ -241,6 +241,10 @@ internal static class ErasePerson
         Tombstones.Set(db, key, gone, now);
         var own = db.Events.Where(e => e.SiteId == siteId && events.Contains(e.Id));
         await db.Corrections.Where(c => own.Any(e => e.Id == c.EventId)).ExecuteDeleteAsync(stop);
+        // A mail about it that no server has taken yet names them as well.
+        await db
+            .Letters.Where(l => l.SiteId == siteId && own.Any(e => e.ExternalId == l.About))
+            .ExecuteDeleteAsync(stop);
         return await own.ExecuteDeleteAsync(stop);
     }
 

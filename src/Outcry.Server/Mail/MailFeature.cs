@@ -6,7 +6,8 @@ using Outcry.Server.Platform;
 namespace Outcry.Server.Mail;
 
 /// <summary>A mail to one person, as text.</summary>
-internal sealed record Letter(string To, string Subject, string Text);
+/// <param name="ReplyTo">Who is to be answered; null for whoever sends it.</param>
+internal sealed record Letter(string To, string Subject, string Text, string? ReplyTo = null);
 
 /// <summary>Sends mails through the SMTP server of the settings under "Mail".</summary>
 internal sealed partial class Postman(IConfiguration configuration, ILogger<Postman> log)
@@ -26,6 +27,8 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
         };
         message.From.Add(MailboxAddress.Parse(configuration["Mail:From"] ?? "outcry@localhost"));
         message.To.Add(MailboxAddress.Parse(letter.To));
+        if (letter.ReplyTo is not null && MailboxAddress.TryParse(letter.ReplyTo, out var answer))
+            message.ReplyTo.Add(answer);
         try
         {
             using var smtp = new SmtpClient();
@@ -62,7 +65,12 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
 /// <summary>Mails that the desk sends.</summary>
 internal static class MailFeature
 {
-    public static void AddMail(this WebApplicationBuilder builder) => builder.Services.AddSingleton<Postman>();
+    public static void AddMail(this WebApplicationBuilder builder)
+    {
+        builder.Services.AddSingleton<Postman>();
+        if (!PlatformFeature.IsDocumentBuild)
+            builder.Services.AddHostedService<LetterRound>();
+    }
 
     /// <summary>Whether a text is one e-mail address and nothing else.</summary>
     public static bool IsAddress(string text) =>

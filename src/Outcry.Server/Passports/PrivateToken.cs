@@ -8,10 +8,11 @@ namespace Outcry.Server.Passports;
 
 /// <summary>What a private link carries.</summary>
 /// <param name="T">"member" for a member's own browser, "stage" for the composer's stage, "trial" for a trial visit.</param>
-/// <param name="C">The callout on the stage, or whose draft is on trial.</param>
+/// <param name="C">The callout or launcher on the stage, or whose draft is on trial.</param>
 /// <param name="U">Good until, in Unix seconds.</param>
 /// <param name="R">Of a trial visit and a stage: as whom, and with what lifted.</param>
-internal sealed record PrivateTokenBody(string T, long U, Guid? C = null, TrialBody? R = null);
+/// <param name="A">Of a stage: the moment that it is played at, in Unix seconds; null for now.</param>
+internal sealed record PrivateTokenBody(string T, long U, Guid? C = null, TrialBody? R = null, long? A = null);
 
 /// <summary>As whom a trial visit is walked.</summary>
 /// <param name="V">The visitor.</param>
@@ -33,8 +34,23 @@ internal static class PrivateToken
         Sign(site, new PrivateTokenBody(kind, until.ToUnixTimeSeconds(), callout));
 
     /// <summary>A stage on which a draft is read by somebody.</summary>
-    public static string MakeStage(LiveSite site, ImaginedVisitor reader, Guid callout, Instant until) =>
-        Sign(site, new PrivateTokenBody(Stage, until.ToUnixTimeSeconds(), callout, new TrialBody(reader, L: true)));
+    public static string MakeStage(
+        LiveSite site,
+        ImaginedVisitor reader,
+        Guid definition,
+        Instant until,
+        Instant? at = null
+    ) =>
+        Sign(
+            site,
+            new PrivateTokenBody(
+                Stage,
+                until.ToUnixTimeSeconds(),
+                definition,
+                new TrialBody(reader, L: true),
+                at?.ToUnixTimeSeconds()
+            )
+        );
 
     public static string MakeTrial(LiveSite site, TrialBody trial, Guid? draft, Instant until) =>
         Sign(site, new PrivateTokenBody(Trial, until.ToUnixTimeSeconds(), draft, trial));

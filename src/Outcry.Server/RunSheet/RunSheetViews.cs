@@ -115,7 +115,10 @@ internal sealed record NotShownView(
     }
 
     public static Dictionary<Guid, string> Names(SiteSnapshot site) =>
-        site.Callouts.ToDictionary(c => c.Id, c => c.Name);
+        site
+            .Callouts.Select(c => (c.Id, c.Name))
+            .Concat(site.Conditions.Launchers.Select(l => (l.Id, l.Definition.Name)))
+            .ToDictionary(n => n.Id, n => n.Name);
 
     private static NotShownView One(
         Guid callout,

@@ -15,6 +15,7 @@ internal static class AskedNames
         var rules = site
             .Callouts.SelectMany(c => c.Targeting.Pages.Rules)
             .Concat(site.Callouts.Select(c => c.Evidence.Pages).OfType<PageRule>())
+            .Concat(site.Launchers.SelectMany(l => l.Targeting.Pages.Rules))
             .Concat(site.Context.Groups.Values.Select(g => g.Rule))
             .Concat(site.Forms.Select(f => f.Pages));
         var entries = Tests(site).Where(t => t.Fact == VisitorFact.EntryPage).Select(t => t.Value);
@@ -39,5 +40,6 @@ internal static class AskedNames
         site
             .Context.Segments.Values.Select(s => s.Rule)
             .Concat(site.Callouts.Select(c => c.Brief.Who.Rule))
+            .Concat(site.Launchers.Select(l => l.Brief.Who.Rule))
             .SelectMany(RuleParts.Tests);
 }

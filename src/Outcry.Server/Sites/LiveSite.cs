@@ -4,6 +4,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
@@ -33,6 +34,7 @@ internal sealed class LiveSite
         SiteRow row,
         IReadOnlyList<SourceRow> sources,
         IReadOnlyList<Callout> callouts,
+        IReadOnlyList<Launcher> launchers,
         IReadOnlyList<LedgerEvent> newestFirst,
         BlockedWords words,
         SiteContext shared,
@@ -67,7 +69,9 @@ internal sealed class LiveSite
         var listening = sources.Where(s => s.PausedAt is null && s.DeletedAt is null).ToList();
         Forms = [.. listening.Select(LiveForm.TryMake).OfType<LiveForm>()];
         Scripts = [.. listening.Where(s => s.Script is not null)];
-        Callouts = callouts;
+        Launchers = launchers;
+        // Greetings are callouts in everything but where they are written.
+        Callouts = callouts = [.. callouts, .. launchers.SelectMany(l => l.Greetings)];
         Hearing = new SiteHearing(row);
         (AskedQuery, AskedAttributes) = (AskedNames.Query(this), AskedNames.Attributes(this));
         _happened = new SiteEvents(newestFirst);
@@ -148,7 +152,11 @@ internal sealed class LiveSite
     /// <summary>What its callouts share.</summary>
     public SiteContext Context { get; }
 
+    /// <summary>Its live callouts, greetings of its launchers among them.</summary>
     public IReadOnlyList<Callout> Callouts { get; }
+
+    /// <summary>Its live launchers.</summary>
+    public IReadOnlyList<Launcher> Launchers { get; }
 
     /// <summary>What live traffic is planned with.</summary>
     public SiteSnapshot Snapshot { get; private set; }
@@ -262,7 +270,11 @@ internal sealed class LiveSite
     }
 
     private SiteConditions ConditionsAt(Instant now) =>
-        new(Zone, TrafficAt(now), _isTeamThere) { PlaceOf = (path, selector) => Places.Find(path, selector) };
+        new(Zone, TrafficAt(now), _isTeamThere)
+        {
+            PlaceOf = (path, selector) => Places.Find(path, selector),
+            Launchers = Launchers,
+        };
 
     /// <summary>Who is here now changes by itself, and a number that lags by two seconds is still true enough to be said.</summary>
     private static Duration HeadsEvery { get; } = Duration.FromSeconds(2);

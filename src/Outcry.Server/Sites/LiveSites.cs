@@ -2,7 +2,9 @@ using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Briefs;
+using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
@@ -191,6 +193,7 @@ internal sealed class LiveSites(
             row,
             sources,
             callouts,
+            [.. compiled.Values.OfType<Launcher>().OrderBy(l => l.Definition.CreatedAt)],
             [.. events.OrderByDescending(e => e.At).Select(e => e.ToEvent())],
             words.Compile(row.Words),
             shared,
@@ -253,12 +256,21 @@ internal sealed class LiveSites(
     {
         var segments = await db.Segments.Where(s => s.SiteId == row.Id).ToListAsync(stop);
         var groups = await db.PageGroups.Where(g => g.SiteId == row.Id).ToListAsync(stop);
+        var mails = await db
+            .Memberships.Where(m => m.WorkspaceId == row.WorkspaceId)
+            .Join(db.Users, m => m.MemberId, u => u.Id, (m, u) => u.Email)
+            .Where(m => m != null)
+            .ToListAsync(stop);
         return new SiteContext(
             segments.ToDictionary(s => s.Id, s => new Segment(s.Id, s.Name, s.Rule)),
             groups.Select(Group).OfType<PageGroup>().ToDictionary(g => g.Id),
             row.Language,
             OwnWords(row)
-        );
+        )
+        {
+            Region = HomeRegion.Of(row.TimeZone, row.Language),
+            OwnDomains = [.. mails.Select(m => m![(m!.LastIndexOf('@') + 1)..].ToLowerInvariant()).Distinct()],
+        };
     }
 
     // A group that cannot be read is as good as gone: what names it is silent, and says so.

@@ -101,8 +101,8 @@ internal static class SitesFeature
                 site.Hearing.HeardAt,
                 site.Hearing.HeardPage,
                 site.Presence.Count(now),
-                site.Callouts.Count(c => StandingOf(site, c, now) == CalloutStanding.Live),
-                site.Callouts.Count(c => StandingOf(site, c, now) == CalloutStanding.Scheduled),
+                site.Callouts.Count(c => c.Greets is null && StandingOf(site, c, now) == CalloutStanding.Live),
+                site.Callouts.Count(c => c.Greets is null && StandingOf(site, c, now) == CalloutStanding.Scheduled),
                 last is null ? null : new EventWording(site, now).Default(last.ToEvent()).Text,
                 last?.At
             )

@@ -13,6 +13,17 @@ internal sealed class TeamPresence
 
     public bool IsThere(Guid workspaceId) => _byConnection.Values.Any(l => l.Workspace == workspaceId);
 
+    /// <summary>Who of a workspace is there, by name.</summary>
+    public IReadOnlyList<string> NamesOf(Guid workspaceId) =>
+        [
+            .. _byConnection
+                .Values.Where(l => l.Workspace == workspaceId)
+                .Select(l => l.Who)
+                .DistinctBy(c => c.MemberId)
+                .Select(c => c.Name)
+                .Order(StringComparer.Ordinal),
+        ];
+
     public void Came(string connection, Guid workspaceId, Guid siteId, Guid memberId, string name) =>
         _byConnection[connection] = new Line(workspaceId, siteId, new Colleague(memberId, name, ""));
 

@@ -31,6 +31,7 @@ internal static class PlanPage
         Robots robots,
         Places places,
         SnippetFiles files,
+        TeamPresence team,
         IClock clock
     )
     {
@@ -65,6 +66,7 @@ internal static class PlanPage
                 isMember: token is not null,
                 isRobot: robots.IsRobot(http.Request.Headers.UserAgent.ToString()),
                 files.Paths,
+                team,
                 desk,
                 now
             );
@@ -92,6 +94,7 @@ internal static class PlanPage
         bool isMember,
         bool isRobot,
         FilePaths files,
+        TeamPresence team,
         string desk,
         Instant now
     )
@@ -121,8 +124,19 @@ internal static class PlanPage
             counted,
             files,
             store: Consent.MayStore(site.Consent, request.Agreed, request.Gpc)
-        );
+        ) with
+        {
+            Launcher = LauncherOf(
+                plan,
+                new LauncherReader(site, page, facts, team.NamesOf(site.WorkspaceId), site.Snapshot.IsTeamThere, now),
+                files
+            ),
+        };
     }
+
+    /// <summary>The launcher of a plan; null where none stands.</summary>
+    public static LauncherPart? LauncherOf(Plan plan, LauncherReader reader, FilePaths files) =>
+        plan.Stands is { } launcher ? WriteLauncher.Of(launcher, reader, files) : null;
 
     public static PlanResponse Write(
         LiveSite site,

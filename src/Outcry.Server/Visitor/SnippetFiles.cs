@@ -14,14 +14,23 @@ namespace Outcry.Server.Visitor;
 /// <param name="Shapes">Draws what few pages need.</param>
 /// <param name="Listen">Watches forms and baskets.</param>
 /// <param name="Member">Draws what only the site's own people see.</param>
-internal readonly record struct FilePaths(string Draw, string Shapes, string Listen, string Member);
+/// <param name="Launch">Draws a launcher.</param>
+/// <param name="Panel">Draws what is in its panel.</param>
+internal readonly record struct FilePaths(
+    string Draw,
+    string Shapes,
+    string Listen,
+    string Member,
+    string Launch,
+    string Panel
+);
 
 /// <summary>
 /// The snippet (GET /o/{siteKey}.js) and what it fetches on demand (GET /o/more/{part}-{version}.js), compressed once at start.
 /// </summary>
 internal sealed class SnippetFiles
 {
-    private static readonly string[] Parts = ["draw", "shapes", "listen", "member"];
+    private static readonly string[] Parts = ["draw", "shapes", "listen", "member", "launch", "panel"];
 
     private readonly IClock _clock;
     private readonly Packed _snippet;
@@ -32,7 +41,14 @@ internal sealed class SnippetFiles
         _clock = clock;
         _snippet = Packed.Read(environment, "snippet/outcry.js");
         _parts = Parts.ToDictionary(p => p, p => Packed.Read(environment, $"snippet/{p}.js"));
-        Paths = new FilePaths(PathOf("draw"), PathOf("shapes"), PathOf("listen"), PathOf("member"));
+        Paths = new FilePaths(
+            PathOf("draw"),
+            PathOf("shapes"),
+            PathOf("listen"),
+            PathOf("member"),
+            PathOf("launch"),
+            PathOf("panel")
+        );
     }
 
     /// <summary>Where what belongs to this version of the snippet is fetched on demand.</summary>

@@ -4,6 +4,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Explaining;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
@@ -12,11 +13,12 @@ using Outcry.Core.Visitors;
 using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
+using Outcry.Store.Rows;
 
 namespace Outcry.Server.Visitor;
 
 /// <summary>Plans the composer's stage: the draft alone, with who, when and how often set aside, on whatever page it is looked at.</summary>
-internal sealed class StageDraft(SystemDb database, LookedCounter counter, SnippetFiles files)
+internal sealed class StageDraft(SystemDb database, LookedCounter counter, SnippetFiles files, StageLauncher launchers)
 {
     public async Task<PlanResponse> PlanAsync(
         LiveSite site,
@@ -27,12 +29,18 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
         CancellationToken stop
     )
     {
+        await using var db = database.Open();
+        var row = await db
+            .Definitions.AsNoTracking()
+            .FirstOrDefaultAsync(d => d.SiteId == site.Id && d.Id == token.C && d.DeletedAt == null, stop);
+        if (row?.Kind == LauncherKind.Launcher)
+            return launchers.Plan(site, page, request, token, row, now);
         var facts = (token.R?.V.FactsAt(now, site.Zone) ?? VisitorFacts.Unknown) with
         {
             Device = DeviceReader.FromViewWidth(request.Width),
         };
         var visitor = Passport.New(now, isMember: true).Arrive(now);
-        var (plan, stage) = await DraftPlanAsync(site, page, token.C!.Value, facts, now, visitor, stop);
+        var (plan, stage) = await DraftPlanAsync(site, page, row, facts, now, visitor, stop);
         // The member's file tells the desk, since it can see what of the page is missing.
         var mark = new MarkPart(files.Paths.Member, "", []);
         return PlanPage.Write(site, page, visitor, plan, now, mark, stage, counted: false, files.Paths);
@@ -41,17 +49,13 @@ internal sealed class StageDraft(SystemDb database, LookedCounter counter, Snipp
     private async Task<(Plan Plan, StagePart Stage)> DraftPlanAsync(
         LiveSite site,
         PageAddress page,
-        Guid calloutId,
+        DefinitionRow? row,
         VisitorFacts facts,
         Instant now,
         VisitorRecord visitor,
         CancellationToken stop
     )
     {
-        await using var db = database.Open();
-        var row = await db.DefinitionsOf(site.Id, BriefKind.Callout)
-            .AsNoTracking()
-            .FirstOrDefaultAsync(c => c.Id == calloutId, stop);
         if (row is null)
             return (new Plan([], []), Nothing("This callout is gone."));
         var problem = BriefCheck

@@ -2,6 +2,7 @@ using System.Buffers;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using Outcry.Core.Briefs;
+using Outcry.Core.Greetings;
 using Outcry.Core.Timing;
 using Outcry.Server.Intake;
 using Outcry.Server.Platform;
@@ -89,7 +90,120 @@ internal sealed record PlanResponse(
     IReadOnlyList<BasketPart> Baskets,
     MarkPart? Mark,
     StagePart? Stage
+)
+{
+    /// <summary>The launcher that stands on the page; null for none.</summary>
+    public LauncherPart? Launcher { get; init; }
+}
+
+/// <summary>The launcher that stands on the page, in the reader's language.</summary>
+/// <param name="Script">Path of the file that draws it.</param>
+/// <param name="Panel">Path of the file that draws its panel.</param>
+/// <param name="Rtl">Whether its language is written from right to left.</param>
+/// <param name="Button">Words on the button.</param>
+/// <param name="Title">Words above the panel.</param>
+/// <param name="Says">Whether the team is there, in words.</param>
+/// <param name="OpensAt">When it opens next, in Unix milliseconds, where that is to be said.</param>
+/// <param name="Greeting">In large in the panel.</param>
+/// <param name="Thanks">After a message was sent.</param>
+/// <param name="Fragment">A fragment of the page's address that opens the panel.</param>
+/// <param name="Direct">Whether a click leads straight to the channel where only one is offered.</param>
+internal sealed record LauncherPart(
+    string Script,
+    string Panel,
+    Guid Id,
+    string Lang,
+    bool? Rtl,
+    string Button,
+    string Title,
+    LauncherLookPart Look,
+    bool Open,
+    string Says,
+    long? OpensAt,
+    SpeakerPart? Speaker,
+    IReadOnlyList<SpanPart> Greeting,
+    string Thanks,
+    IReadOnlyList<ChannelPart> Channels,
+    string? Fragment,
+    bool Direct,
+    LauncherWordsPart Words
 );
+
+internal sealed record LauncherLookPart(
+    ButtonSign Sign,
+    string? Picture,
+    bool ShowsWords,
+    Side Side,
+    int EdgePx,
+    int SidePx,
+    Side PhoneSide,
+    int PhoneEdgePx,
+    ButtonSize Size,
+    string Band,
+    string BandInk,
+    string Ground,
+    string Ink,
+    bool Dot
+);
+
+/// <param name="Name">Who speaks; empty where it is those of the team who are there.</param>
+/// <param name="Initials">Of everybody who is shown.</param>
+internal sealed record SpeakerPart(string Name, string? Role, string? Portrait, IReadOnlyList<string> Initials);
+
+/// <param name="Href">Where it leads; null for what is written in the panel.</param>
+/// <param name="App">The link that is tried first.</param>
+/// <param name="Fields">What is asked for; null for what leads elsewhere.</param>
+/// <param name="UntilMs">Until when it is offered, in Unix milliseconds; null for no end in sight.</param>
+internal sealed record ChannelPart(
+    Guid Id,
+    ChannelKind Kind,
+    string Label,
+    string? Href,
+    string? App,
+    bool? NewWindow,
+    IReadOnlyList<AskedPart>? Fields,
+    long? UntilMs
+);
+
+internal sealed record AskedPart(AskedField Field, bool? Needed);
+
+/// <summary>Built-in words of a panel in one language; fields by what they ask for.</summary>
+internal sealed record LauncherWordsPart(
+    string Close,
+    string Back,
+    string OpensNext,
+    string Until,
+    string Send,
+    string NotSent,
+    string FillIn,
+    string CheckEmail,
+    string CheckPhone,
+    IReadOnlyDictionary<string, string> Fields
+);
+
+/// <summary>A message written in a launcher's panel.</summary>
+/// <param name="Id">Made by the snippet; sent twice it counts once.</param>
+/// <param name="Launcher">In whose panel.</param>
+/// <param name="Channel">By which of its channels.</param>
+/// <param name="Fields">What was written, by what was asked for: "name", "email", "phone", "message".</param>
+/// <param name="Greeting">The greeting that led to it, if one did.</param>
+internal sealed record MessageRequest(
+    string Site,
+    string Page,
+    string Passport,
+    Guid Id,
+    Guid Launcher,
+    Guid Channel,
+    IReadOnlyDictionary<string, string> Fields,
+    Guid? Greeting = null,
+    bool Gpc = false
+) : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart => Fields.Any(f => f.Value is null) ? "fields" : null;
+}
+
+internal sealed record MessageResponse(bool Taken);
 
 /// <param name="Consent">Selector of the site's consent notice; null for none but the marked one.</param>
 /// <param name="Clear">Selector of what nothing may be laid over; null for none but what is marked.</param>
@@ -134,6 +248,9 @@ internal sealed record TriggerPart(TriggerKind K, int? N, string? T);
 /// <param name="Rtl">Whether that is written from right to left.</param>
 /// <param name="Drawn">Whether events stand behind it.</param>
 /// <param name="Lines">Of a crawl: what it turns over within its one turn.</param>
+/// <param name="Opens">Of a greeting: whether it opens the launcher's panel.</param>
+/// <param name="Sounds">Of a greeting: whether it is heard.</param>
+/// <param name="Replies">Of a greeting: its ready replies.</param>
 internal sealed record CuePart(
     Guid Id,
     Shape Shape,
@@ -163,6 +280,9 @@ internal sealed record CuePart(
     bool? Rtl,
     bool Drawn,
     IReadOnlyList<TurnPart>? Lines,
+    bool? Opens,
+    bool? Sounds,
+    IReadOnlyList<string>? Replies,
     IReadOnlyList<TurnPart> Turns
 );
 
@@ -376,4 +496,6 @@ internal sealed record SignalsResponse(int Accepted);
 [JsonSerializable(typeof(SignalsRequest))]
 [JsonSerializable(typeof(SignalsResponse))]
 [JsonSerializable(typeof(PointRequest))]
+[JsonSerializable(typeof(MessageRequest))]
+[JsonSerializable(typeof(MessageResponse))]
 internal sealed partial class VisitorJson : JsonSerializerContext;

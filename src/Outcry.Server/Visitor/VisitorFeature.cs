@@ -17,6 +17,7 @@ internal static class VisitorFeature
         builder.Services.AddSingleton<FigureNews>();
         builder.Services.AddSingleton<SnippetFiles>();
         builder.Services.AddSingleton<StageDraft>();
+        builder.Services.AddSingleton<StageLauncher>();
         builder.Services.AddSingleton<PlaceTaker>();
         builder.Services.AddSingleton<TrialWalk>();
         if (PlatformFeature.IsDocumentBuild)
@@ -75,6 +76,14 @@ internal static class VisitorFeature
             .WithName("TakeSignOfLife")
             .Accepts<AliveRequest>("text/plain", "application/json")
             .Produces<AliveResponse>()
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound);
+        visitor
+            .MapPost("/messages", TakeMessage.HandleAsync)
+            .WithName("TakeMessage")
+            .Accepts<MessageRequest>("text/plain", "application/json")
+            .Produces<MessageResponse>(StatusCodes.Status202Accepted)
             .ProducesProblem(StatusCodes.Status400BadRequest)
             .ProducesProblem(StatusCodes.Status403Forbidden)
             .ProducesProblem(StatusCodes.Status404NotFound);

@@ -39,7 +39,7 @@ internal static class WriteCue
 
     /// <summary>Whether the snippet's first file cannot draw it all.</summary>
     public static bool NeedsShapes(ArmedCallout armed) =>
-        armed.Callout.Brief.Look.Shape != Shape.Slip
+        armed.Callout.Brief.Look.Shape is not (Shape.Slip or Shape.Bubble)
         || armed.Callout.Brief.Say.Code.Length > 0
         || armed.Turns[0].Countdown is not null
         || armed.Triggers.Any(t => t.Kind is TriggerKind.VideoEnd or TriggerKind.InView)
@@ -50,7 +50,8 @@ internal static class WriteCue
             armed.Turns[0].Voice.Language,
             onStage,
             armed.Instead is not null && !onStage,
-            onStage || ReferenceEquals(armed.Triggers, armed.Callout.Targeting.Triggers) ? null : armed.Triggers.Count
+            onStage || ReferenceEquals(armed.Triggers, armed.Callout.Targeting.Triggers) ? null : armed.Triggers.Count,
+            armed.OpensPanel
         );
 
     /// <summary>The built-in words that the cues need, by language.</summary>
@@ -126,6 +127,9 @@ internal static class WriteCue
             TrueOrNull(LanguageTag.IsRightToLeft(manner.Language)),
             callout.Brief.Kind != CalloutKind.Notice,
             look.Shape == Shape.Crawl ? [.. armed.Turns.Select((t, i) => TurnPartOf(t, armed.LineStayMs(i)))] : null,
+            TrueOrNull(manner.Opens),
+            TrueOrNull(callout.Greets is { Sounds: true }),
+            callout.Greets?.RepliesIn(manner.Language) is { Count: > 0 } replies ? replies : null,
             []
         );
     }
@@ -150,7 +154,7 @@ internal static class WriteCue
             turn.CountdownTo?.ToUnixTimeMilliseconds()
         );
 
-    private static List<SpanPart> Spans(IReadOnlyList<Span> spans) =>
+    public static List<SpanPart> Spans(IReadOnlyList<Span> spans) =>
         [
             .. spans.Select(s => new SpanPart(
                 s.Text,
@@ -168,5 +172,5 @@ internal static class WriteCue
     private static int? NullIf(int value, int none) => value == none ? null : value;
 
     /// <summary>What of a callout's cue differs from visitor to visitor, beside its turns.</summary>
-    private readonly record struct Manner(string Language, bool AtOnce, bool AskedOnly, int? TriggersLeft);
+    private readonly record struct Manner(string Language, bool AtOnce, bool AskedOnly, int? TriggersLeft, bool Opens);
 }

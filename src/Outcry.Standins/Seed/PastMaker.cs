@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Greetings;
 using Outcry.Core.Performing;
 using Outcry.Core.Planning;
 using Outcry.Core.Rehearsing;
@@ -168,8 +169,23 @@ internal sealed class PastMaker(
                     shown.EndMs,
                     callout: shown.Callout
                 );
+            if (shown.EndedBy == EndedBy.Clicked && GreetedBy(site, shown.Callout) is { } launcher)
+                Add(SignalKind.Clicked, shown.EndMs + 4_000, callout: TakenChannel(launcher));
         }
     }
+
+    private static Launcher? GreetedBy(LiveSite site, Guid callout) =>
+        site.Launchers.FirstOrDefault(l => l.Greetings.Any(g => g.Id == callout));
+
+    // Most write on the page; who does not takes another way.
+    private Guid TakenChannel(Launcher launcher)
+    {
+        var channels = launcher.Brief.Channels;
+        return channels[_ways.NextDouble() < 0.6 ? 0 : _ways.Next(channels.Count)].Id;
+    }
+
+    // A source of chance of its own, as for traits.
+    private readonly Random _ways = new(TraitsSeed + 1);
 
     private async Task FlushAsync()
     {

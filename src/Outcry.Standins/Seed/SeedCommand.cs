@@ -6,6 +6,7 @@ using Outcry.Core.Publishing;
 using Outcry.Server.Accounts;
 using Outcry.Server.Callouts;
 using Outcry.Server.Intake;
+using Outcry.Server.Launchers;
 using Outcry.Server.Live;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -19,7 +20,7 @@ namespace Outcry.Standins.Seed;
 /// <summary>Fills an empty database with a month of a made-up studio's life.</summary>
 internal static class SeedCommand
 {
-    private const int Days = 31;
+    public const int Days = 31;
     private const int StartSeed = 20261124;
 
     public static async Task<int> RunAsync(string[] args)
@@ -33,6 +34,7 @@ internal static class SeedCommand
         builder.AddIntake();
         builder.AddLive();
         builder.AddCallouts();
+        builder.AddLaunchers();
         var siteAddress = builder.Configuration["site"]?.TrimEnd('/') ?? "http://localhost:5081";
         var visitsADay = builder.Configuration.GetValue("visits", 240);
         var now = SystemClock.Instance.GetCurrentInstant();
@@ -70,9 +72,11 @@ internal static class SeedCommand
         clock.Now = firstDay;
         await sites.ReloadAsync(definitions.Site.Id, CancellationToken.None);
         var callouts = definitions.Callouts().ToList();
+        var launchers = definitions.Launchers().ToList();
         await using (var db = database.Open())
         {
             db.Definitions.AddRange(callouts.Select(c => c.Row));
+            db.Definitions.AddRange(launchers.Select(l => l.Row));
             await db.SaveChangesAsync();
         }
         var past = new PastMaker(
@@ -89,7 +93,12 @@ internal static class SeedCommand
         for (var day = 0; day < Days; day++)
         {
             clock.Now = firstDay + Duration.FromDays(day);
-            foreach (var (row, _, _) in callouts.Where(c => c.LiveFromDay == day))
+            foreach (
+                var row in callouts
+                    .Where(c => c.LiveFromDay == day)
+                    .Select(c => c.Row)
+                    .Concat(launchers.Where(l => l.LiveFromDay == day).Select(l => l.Row))
+            )
                 await PublishAsync(database, sites, definitions, row, clock.Now);
             if (day == Days - 3)
                 foreach (
@@ -107,7 +116,7 @@ internal static class SeedCommand
         // A demo in which nothing is shown looks like a product that does nothing.
         if (sites.GetById(definitions.Site.Id).Broken is { Count: > 0 } broken)
             throw new InvalidOperationException(
-                $"The demo's own callouts cannot be shown: {string.Join(" ", broken.Values.Select(b => b.Why).Distinct())}"
+                $"The demo's own callouts and launchers cannot be shown: {string.Join(" ", broken.Values.Select(b => b.Why).Distinct())}"
             );
         await Console.Out.WriteLineAsync(
             $"\r  {past.Visits} visits, {past.Events} events, {past.Shown} callouts shown"

@@ -861,6 +861,70 @@ namespace Outcry.Store.Migrations
                     b.ToTable("imports", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.LetterRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("About")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("about");
+
+                    b.Property<Instant>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<Instant>("NextAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_at");
+
+                    b.Property<string>("ReplyTo")
+                        .HasColumnType("text")
+                        .HasColumnName("reply_to");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("subject");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.Property<string>("To")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("to");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_letters");
+
+                    b.HasIndex("NextAt")
+                        .HasDatabaseName("ix_letters_next_at");
+
+                    b.HasIndex("SiteId", "About", "To")
+                        .IsUnique()
+                        .HasDatabaseName("ix_letters_site_id_about_to");
+
+                    b.ToTable("letters", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.Member", b =>
                 {
                     b.Property<Guid>("Id")

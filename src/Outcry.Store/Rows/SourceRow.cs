@@ -34,6 +34,9 @@ public enum SourceKind
 
     /// <summary>Sent by a shop's add-on, which made the connection itself.</summary>
     Shop,
+
+    /// <summary>Written to the team in a launcher's panel; made with the first message.</summary>
+    Launcher,
 }
 
 /// <summary>How whoever posts to a webhook shows that they may.</summary>

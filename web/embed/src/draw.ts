@@ -1,4 +1,45 @@
-/** What draws a slip, and the pieces that the files drawing more work with: fetched once something may have to be drawn. */
-export { kit } from './draw/kit';
-export { openScreen } from './draw/screen';
-export { watchActs } from './listen/acts';
+import type { Drawing, MoreDrawing } from './core/drawing';
+import type { Launched, LauncherWorld } from './core/launcher';
+import type { PlanResponse } from './core/types';
+import { type Kit, kit } from './draw/kit';
+import { openScreen } from './draw/screen';
+import { watchActs } from './listen/acts';
+
+/** What draws a slip, and puts together the files that draw more: fetched once something may have to be drawn. */
+export { kit };
+
+type Fetch = <T>(path: string) => Promise<T | undefined>;
+
+let more: MoreDrawing | undefined;
+let launched: Launched | undefined;
+/** What waits for the launcher to be there. */
+const waiting: (() => void)[] = [];
+
+/** Opens what draws a plan's cues. */
+export async function openDrawing(fetchPart: Fetch, { shapes }: PlanResponse): Promise<Drawing> {
+  const rich = shapes ? await fetchPart<{ open(kit: Kit): MoreDrawing }>(shapes) : undefined;
+  if (rich) more ??= rich.open(kit);
+  const known = rich && more;
+  return {
+    open: (world) =>
+      openScreen(world, known, () => {
+        if (!launched) waiting.push(world.run);
+        return launched?.draw;
+      }),
+    watch(cues, tell) {
+      const undo = [watchActs(cues, tell), known?.watch(cues, tell)];
+      return () => {
+        for (const end of undo) end?.();
+      };
+    },
+  };
+}
+
+/** Shows the launcher of a plan, or takes it off where none stands. */
+export async function launch(fetchPart: Fetch, plan: PlanResponse, world: LauncherWorld): Promise<Launched | undefined> {
+  const part = plan.launcher && (await fetchPart<{ open(kit: Kit, world: LauncherWorld): Launched }>(plan.launcher.script));
+  if (part) launched ??= part.open(kit, world);
+  launched?.show(plan);
+  for (const run of waiting.splice(0)) run();
+  return launched;
+}

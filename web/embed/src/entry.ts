@@ -2,6 +2,7 @@ import { scrolled } from './core/acts';
 import { readAddress, viewWidth, watchRoutes } from './core/address';
 import { doc, on, quiet } from './core/bare';
 import { type Calls, type Command, openAttributes, openCalls } from './core/calls';
+import type { Launched } from './core/launcher';
 import { openMemory, stageToken } from './core/memory';
 import { ask } from './core/network';
 import { type PageView, performPage } from './core/pageView';
@@ -61,6 +62,7 @@ function begin(script: HTMLScriptElement) {
   const here = () => readAddress(!!stage);
   let address = here();
   let listening: Promise<Listening | undefined> | undefined;
+  let launched: Promise<Launched | undefined> | undefined;
   /** What this page view knows of the log; what else turns up in it happened in another tab. */
   let known = new Set<string>();
 
@@ -124,6 +126,7 @@ function begin(script: HTMLScriptElement) {
     viewed = true;
     const { mark } = answer;
     if (mark) parts.mark(answer, mark, { site, page: address, token: stage }).catch(() => {});
+    if (answer.launcher || launched) launched = parts.launch(answer, { site, page: () => address, add: signals.add });
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
     for (const act of early.splice(0)) view.act(act);
     view.run();
@@ -225,6 +228,8 @@ function begin(script: HTMLScriptElement) {
       case 'track':
         happen({ k: 'PageEvent', t: String(command[1]) });
         return signals.report({ track: { name: String(command[1]), data: command[2] } });
+      case 'open':
+        return launched?.then((it) => it?.open());
       case 'show':
         return happen({ k: 'PageEvent', t: command[1] });
       case 'identify':

@@ -70,6 +70,7 @@ internal static class AddSource
     public static string? Fits(SourceKind kind, EventKind events) =>
         kind switch
         {
+            SourceKind.Launcher => "It is made with the first message that a launcher takes.",
             SourceKind.Shop => "A shop's add-on makes its sources itself: give it the site's id and key.",
             SourceKind.ReviewList => events == EventKind.Review ? null : "A review list brings reviews.",
             SourceKind.ProfileTotals => events == EventKind.Total ? null : "Profile totals bring totals.",

@@ -4,6 +4,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { calloutsQuery, segmentsQuery, sourcesQuery } from '../callouts/api';
+import { launchersQuery } from '../launchers/api';
 import { signOut, sitesQuery } from '../session/api';
 import { useDesk } from '../session/desk';
 
@@ -25,11 +26,12 @@ export function FindOrDoBox({ onClose }: { onClose(): void }) {
   const { site, chooseSite } = useDesk();
   const navigate = useNavigate();
   const callouts = useQuery(calloutsQuery(site.id));
+  const launchers = useQuery(launchersQuery(site.id));
   const sources = useQuery(sourcesQuery(site.id));
   const segments = useQuery(segmentsQuery(site.id));
   const sites = useQuery(sitesQuery);
-  const failed = [callouts, sources, segments, sites].some((q) => q.isError);
-  const doing = [callouts, sources, segments, sites].some((q) => q.isPending);
+  const failed = [callouts, launchers, sources, segments, sites].some((q) => q.isError);
+  const doing = [callouts, launchers, sources, segments, sites].some((q) => q.isPending);
   const go = (act: () => unknown) => () => {
     onClose();
     act();
@@ -87,6 +89,9 @@ export function FindOrDoBox({ onClose }: { onClose(): void }) {
                   Run sheet
                 </Item>
                 <Item onDo={go(() => navigate({ to: '/callouts' }))}>Callouts</Item>
+                <Item onDo={go(() => navigate({ to: '/launchers' }))} also="chat talk greeting contact button">
+                  Launchers
+                </Item>
                 <Item onDo={go(() => navigate({ to: '/ledger' }))} also="events">
                   Ledger
                 </Item>
@@ -106,6 +111,18 @@ export function FindOrDoBox({ onClose }: { onClose(): void }) {
                     aside={c.stands}
                   >
                     {c.name}
+                  </Item>
+                ))}
+              </Group>
+              <Group name="Launchers">
+                {launchers.data?.map((l) => (
+                  <Item
+                    key={l.id}
+                    id={l.id}
+                    onDo={go(() => navigate({ to: '/launchers/$launcherId', params: { launcherId: l.id } }))}
+                    aside={l.state}
+                  >
+                    {l.name}
                   </Item>
                 ))}
               </Group>

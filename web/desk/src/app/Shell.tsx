@@ -14,6 +14,7 @@ import { SiteSwitcher } from './SiteSwitcher';
 const SECTIONS = [
   ['/', 'Run sheet'],
   ['/callouts', 'Callouts'],
+  ['/launchers', 'Launchers'],
   ['/ledger', 'Ledger'],
   ['/audience', 'Audience'],
   ['/install', 'Install'],

@@ -7,7 +7,7 @@ import { Failed } from '../ui/Notice';
 import type { Journey } from '../visits/model';
 import { baseOf } from './address';
 import { Shell } from './Shell';
-import { audienceSearch, calloutsSearch, composerSearch, ledgerSearch, rehearsalSearch, runSheetSearch } from './search';
+import { audienceSearch, calloutsSearch, composerSearch, launchersSearch, ledgerSearch, rehearsalSearch, runSheetSearch } from './search';
 
 /** As an address has it: any part may be missing. */
 type Unset<T> = { [K in keyof T]: T[K] | undefined };
@@ -46,6 +46,19 @@ const composer = createRoute({
   component: lazyRouteComponent(() => import('../composer/ComposerPage'), 'ComposerPage'),
 });
 
+const launchers = createRoute({
+  getParentRoute: () => root,
+  path: '/launchers',
+  validateSearch: (search) => launchersSearch.parse(search),
+  component: lazyRouteComponent(() => import('../launchers/LaunchersPage'), 'LaunchersPage'),
+});
+
+const launcher = createRoute({
+  getParentRoute: () => root,
+  path: '/launchers/$launcherId',
+  component: lazyRouteComponent(() => import('../launchers/LauncherPage'), 'LauncherPage'),
+});
+
 const audience = createRoute({
   getParentRoute: () => root,
   path: '/audience',
@@ -66,7 +79,7 @@ const install = createRoute({
   component: lazyRouteComponent(() => import('../install/InstallPage'), 'InstallPage'),
 });
 
-const routeTree = root.addChildren([runSheet, rehearsal, callouts, composer, audience, ledger, install]);
+const routeTree = root.addChildren([runSheet, rehearsal, callouts, composer, launchers, launcher, audience, ledger, install]);
 
 /** The pages of one site; its key stands before each of them in the address. */
 export const routerOf = (siteKey: string) => createRouter({ routeTree, basepath: baseOf(siteKey), defaultPreload: 'intent' });

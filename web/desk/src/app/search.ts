@@ -129,6 +129,8 @@ export const calloutsSearch = z.object({
   up: yes,
 });
 
+export const launchersSearch = z.object({ shelf: kept(z.enum(['archived', 'deleted'])) });
+
 export const composerSearch = z.object({ open: text });
 
 export const audienceSearch = z.object({

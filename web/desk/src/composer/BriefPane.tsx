@@ -4,6 +4,7 @@ import { changedPhrases, type Names, readBrief, type Sentence } from '../callout
 import type { Schema } from '../lib/api';
 import { initials } from '../session/model';
 import { markerOf, Phrase } from '../ui/Phrase';
+import { PhraseBox } from '../ui/PhraseBox';
 import { PhraseEditor } from './PhraseEditor';
 
 const FACET_OF_PROBLEM: Record<Schema<'Facet'>, Sentence['facet']> = {
@@ -134,9 +135,9 @@ export function BriefPane({
               </p>
             ))}
             {opened && typeof opened !== 'string' && (
-              <Editor label={opened.words} onClose={close}>
+              <PhraseBox label={opened.words} onClose={close}>
                 <PhraseEditor key={opened.key} phrase={opened.key} brief={brief} names={names} onChange={onChange} />
-              </Editor>
+              </PhraseBox>
             )}
           </section>
         );
@@ -146,35 +147,6 @@ export function BriefPane({
           <span className="h-[7px] w-[7px] rounded-full border border-ink bg-marigold" /> changed since the live revision
         </p>
       )}
-    </div>
-  );
-}
-
-function Editor({ label, onClose, children }: { label: string; onClose(): void; children: React.ReactNode }) {
-  const box = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    box.current?.scrollIntoView({ block: 'nearest' });
-    box.current?.querySelector<HTMLElement>('textarea, input, select, button')?.focus({ preventScroll: true });
-  }, []);
-  return (
-    <div
-      ref={box}
-      role="group"
-      aria-label={`Change: ${label}`}
-      className="my-2 rounded border border-cobalt bg-sheet2 p-3"
-      onKeyDown={(event) => {
-        if (event.key === 'Escape') {
-          event.stopPropagation();
-          onClose();
-        }
-      }}
-    >
-      {children}
-      <p className="mt-3 flex justify-end border-t border-hair pt-2">
-        <button type="button" onClick={onClose} className="min-h-8 font-semibold text-cobalt hover:underline">
-          Done
-        </button>
-      </p>
     </div>
   );
 }

@@ -8,9 +8,9 @@ import { changedPhrases } from '../callouts/model';
 import { useNames } from '../callouts/useNames';
 import { KINDS } from '../callouts/words';
 import { pagesQuery } from '../catalogue/api';
+import { SavedNote } from '../drafting/SavedNote';
 import { isTyping } from '../lib/keys';
 import { usePeople, useTurnedTo } from '../lib/people';
-import { clock } from '../lib/time';
 import { ReplayPane } from '../replay/ReplayPane';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
@@ -23,12 +23,12 @@ import { plannedPage } from '../visits/model';
 import { useTrial } from '../visits/useTrial';
 import { BriefPane } from './BriefPane';
 import { EvidencePane } from './EvidencePane';
-import { partWords } from './merge';
 import { PublishButton } from './PublishButton';
+import { partWords } from './parts';
 import { RehearsalStrip } from './RehearsalStrip';
 import { RevisionsPanel } from './RevisionsPanel';
 import { StagePane } from './StagePane';
-import { type Saving, useDraft } from './useDraft';
+import { useDraft } from './useDraft';
 import { WhyPane } from './WhyPane';
 
 /** A pattern that is one page's path: before a page was heard of, that is where to look. */
@@ -113,6 +113,7 @@ function Composer({ callout }: { callout: Callout }) {
         {callout.revision > 0 && <span className="text-soft">revision {callout.revision}</span>}
         <SavedNote
           saving={saving}
+          partWords={partWords}
           hasDraft={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
           changedAt={callout.changedAt}
           onAgain={() => void save()}
@@ -197,48 +198,6 @@ function Composer({ callout }: { callout: Callout }) {
         )}
       </div>
     </div>
-  );
-}
-
-const listWords = (words: readonly string[]) => words.join(', ').replace(/, ([^,]*)$/, ' and $1');
-
-function SavedNote({
-  saving,
-  hasDraft,
-  changedAt,
-  onAgain,
-}: {
-  saving: Saving;
-  /** Whether there is anything that is not live yet. */
-  hasDraft: boolean;
-  changedAt: string;
-  onAgain(): void;
-}) {
-  if (saving.is === 'apart')
-    return (
-      <span role="alert" className="text-bad">
-        Not saved. {saving.by} changed {listWords(saving.parts.map(partWords))} meanwhile, and so did you.{' '}
-        <button type="button" className="font-semibold underline" onClick={saving.keepMine}>
-          Keep mine
-        </button>{' '}
-        <button type="button" className="font-semibold underline" onClick={saving.takeTheirs}>
-          Take theirs
-        </button>
-      </span>
-    );
-  if (saving.is !== 'refused')
-    return (
-      <span role="status" className="text-soft">
-        {saving.is === 'saving' ? 'Saving' : hasDraft ? `Draft saved ${clock(changedAt)}` : 'No unpublished changes'}
-      </span>
-    );
-  return (
-    <span role="alert" className="text-bad">
-      Not saved. {saving.refusal.message}{' '}
-      <button type="button" className="font-semibold underline" onClick={onAgain}>
-        Try again
-      </button>
-    </span>
   );
 }
 

@@ -1,3 +1,4 @@
+import { useParams } from '@tanstack/react-router';
 import { type ComponentProps, lazy, Suspense } from 'react';
 import type { Brief, Source } from '../callouts/api';
 import type { Names } from '../callouts/model';
@@ -56,6 +57,7 @@ export function PhraseEditor({
   onChange(brief: Brief): void;
 }) {
   const { sources } = names;
+  const { calloutId } = useParams({ from: '/callouts/$calloutId' });
   const say = { say: brief.say, onChange: (c: Partial<Brief['say']>) => onChange({ ...brief, say: { ...brief.say, ...c } }) };
   const from = {
     from: brief.from,
@@ -114,7 +116,7 @@ export function PhraseEditor({
       return <DevicesEditor who={brief.who} onChange={who} />;
     case 'when.triggers':
     case 'when.available':
-      return <TriggersEditor {...when} />;
+      return <TriggersEditor {...when} shows={calloutId} />;
     case 'when.turns':
       return <TurnsEditor {...when} />;
     case 'when.schedule':

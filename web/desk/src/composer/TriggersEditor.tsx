@@ -1,4 +1,3 @@
-import { useParams } from '@tanstack/react-router';
 import { X } from 'lucide-react';
 import type { Brief } from '../callouts/api';
 import { startTrigger, TRIGGERS, type Trigger, type TriggerKind } from '../callouts/when';
@@ -13,10 +12,18 @@ type When = Brief['when'];
 const KINDS = Object.keys(TRIGGERS) as TriggerKind[];
 
 /** What has to happen on the page before it appears. */
-export function TriggersEditor({ when, onChange }: { when: When; onChange(change: Partial<When>): void }) {
+export function TriggersEditor({
+  when,
+  shows,
+  onChange,
+}: {
+  when: Pick<When, 'triggers' | 'join' | 'onlyIfAvailable'>;
+  /** What the page's own script calls it by. */
+  shows: string;
+  onChange(change: Partial<Pick<When, 'triggers' | 'join' | 'onlyIfAvailable'>>): void;
+}) {
   const { triggers } = when;
-  const { calloutId } = useParams({ from: '/callouts/$calloutId' });
-  const call = `outcry.push(['show', '${calloutId}'])`;
+  const call = `outcry.push(['show', '${shows}'])`;
   const rows = useRowKeys(triggers.length);
   const set = (place: number, trigger: Trigger) => onChange({ triggers: triggers.map((t, i) => (i === place ? trigger : t)) });
   return (

@@ -1,12 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from '@tanstack/react-router';
-import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { type Brief, type Callout, calloutQuery } from '../callouts/api';
-import { LANGUAGES, languageName } from '../lib/languages';
+import { LanguageTabs } from '../sentence/LanguageTabs';
 import { SentenceEditor } from '../sentence/SentenceEditor';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';
 import { Said } from '../ui/Said';
 import { evidenceQuery } from './api';
@@ -73,9 +71,10 @@ export function WordsEditor({
   const words = open ?? say;
   return (
     <div className="grid gap-3">
-      <Languages
-        say={say}
+      <LanguageTabs
         own={site.language}
+        languages={translations.map((t) => t.language)}
+        missing={(i) => (translations[i] ? missingIn(say, translations[i]) : '')}
         place={place}
         onOpen={setChosen}
         onAdd={(added) => {
@@ -143,124 +142,5 @@ function Readings({ evidence }: { evidence: NonNullable<ReturnType<typeof useSav
         ))}
       </ul>
     </section>
-  );
-}
-
-function Languages({
-  say,
-  own,
-  place,
-  onOpen,
-  onAdd,
-  onRemove,
-}: {
-  say: Say;
-  /** The site's own language. */
-  own: string;
-  place: number | undefined;
-  onOpen(place: number | undefined): void;
-  onAdd(language: string): void;
-  onRemove(place: number): void;
-}) {
-  const [adding, setAdding] = useState(false);
-  const offered = LANGUAGES.filter((l) => l !== own && !say.translations.some((t) => t.language === l));
-  const open = place === undefined ? undefined : say.translations[place];
-  return (
-    <div className="grid gap-2">
-      <div className="flex flex-wrap items-center gap-1" role="group" aria-label="Languages">
-        <Tab pressed={place === undefined} onOpen={() => onOpen(undefined)}>
-          {languageName(own)}
-        </Tab>
-        {say.translations.map((t, i) => (
-          <Tab key={t.language} pressed={i === place} onOpen={() => onOpen(i)}>
-            {languageName(t.language)}
-            {missingIn(say, t) && (
-              <span className="ms-1 text-[12px] font-normal text-warn" title={`Missing: ${missingIn(say, t)}`}>
-                missing<span className="sr-only">: {missingIn(say, t)}</span>
-              </span>
-            )}
-          </Tab>
-        ))}
-        <Button kind="link" aria-expanded={adding} onClick={() => setAdding(!adding)}>
-          <Plus className="h-3.5 w-3.5" /> Add a language
-        </Button>
-        {open && (
-          <button
-            type="button"
-            aria-label={`Remove ${languageName(open.language)}`}
-            className="ms-auto inline-flex min-h-8 items-center gap-1 text-[12px] text-bad hover:underline"
-            onClick={() => place !== undefined && onRemove(place)}
-          >
-            <X className="h-3.5 w-3.5" /> Remove {languageName(open.language)}
-          </button>
-        )}
-      </div>
-      {adding && (
-        <LanguageChoice
-          offered={offered}
-          onChoose={(l) => {
-            setAdding(false);
-            onAdd(l);
-          }}
-        />
-      )}
-      {open && (
-        <p className="text-[12px] leading-4 text-soft">
-          Visitors who prefer {languageName(open.language)} read this; numbers, times and plural forms follow it by themselves.
-        </p>
-      )}
-    </div>
-  );
-}
-
-const TAG = /^[a-z]{2,3}(-[a-z0-9]{2,8})*$/i;
-
-function LanguageChoice({ offered, onChoose }: { offered: readonly string[]; onChoose(language: string): void }) {
-  const [typed, setTyped] = useState('');
-  const wanted = typed.trim().toLowerCase();
-  const fitting = offered.filter((l) => languageName(l).toLowerCase().includes(wanted) || l.toLowerCase().startsWith(wanted));
-  const asTag = TAG.test(typed.trim()) && !fitting.includes(typed.trim()) ? typed.trim() : undefined;
-  return (
-    <div className="grid gap-1 rounded border border-hair bg-sheet2 p-2">
-      <input
-        // biome-ignore lint/a11y/noAutofocus: asked for by the person, who goes on typing here.
-        autoFocus
-        aria-label="Which language"
-        placeholder="Which language? Portuguese, or a tag such as pt-BR"
-        value={typed}
-        onChange={(e) => setTyped(e.currentTarget.value)}
-        onKeyDown={(e) => {
-          if (e.key !== 'Enter') return;
-          e.preventDefault();
-          const first = asTag ?? fitting[0];
-          if (first) onChoose(first);
-        }}
-      />
-      <div className="flex max-h-24 flex-wrap gap-1 overflow-auto">
-        {[...(asTag ? [asTag] : []), ...fitting].map((l) => (
-          <button
-            key={l}
-            type="button"
-            className="min-h-7 rounded border border-edge bg-sheet px-2 hover:bg-say"
-            onClick={() => onChoose(l)}
-          >
-            {languageName(l)}
-          </button>
-        ))}
-      </div>
-    </div>
-  );
-}
-
-function Tab({ pressed, onOpen, children }: { pressed: boolean; onOpen(): void; children: React.ReactNode }) {
-  return (
-    <button
-      type="button"
-      aria-pressed={pressed}
-      onClick={onOpen}
-      className={`min-h-8 rounded border px-2 font-semibold ${pressed ? 'border-ink bg-ink text-white [&_span]:text-[#ffd27a]' : 'border-edge bg-sheet hover:bg-sheet2'}`}
-    >
-      {children}
-    </button>
   );
 }

@@ -33,6 +33,11 @@ export const SOURCES: Record<SourceKind, { name: string; what: string; kinds: re
     what: 'Your shop, booking or other system posts events to an address, signed. JSON of any shape.',
     kinds: ['purchase', 'basketAddition', 'booking', 'signUp', 'review', 'stockLevel', 'enquiry', 'own'],
   },
+  launcher: {
+    name: 'Messages from launchers',
+    what: 'What visitors write in the panel of a launcher. It is made with the first message.',
+    kinds: [],
+  },
   shop: {
     name: 'shop, by its add-on',
     what: 'You give the add-on of your shop this site’s id and a key. It brings past orders and the stock of every product, then what is new.',

@@ -133,6 +133,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/v/messages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakeMessage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/v/points": {
         parameters: {
             query?: never;
@@ -1336,6 +1352,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/launchers/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLauncher"];
+        put?: never;
+        post?: never;
+        delete: operations["DeleteLauncher"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["SaveLauncherDraft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PublishLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["DuplicateLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PauseLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ResumeLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ArchiveLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RestoreLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakeBackLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListLauncherRevisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["GroupLauncher"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts": {
         parameters: {
             query?: never;
@@ -1458,6 +1650,102 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["OpenStage"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListLaunchers"];
+        put?: never;
+        post: operations["StartLauncher"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/greetings/{purpose}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["StartGreeting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ReadCalendar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/climb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ClimbLadder"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["CountLadder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/launchers/{id}/stage": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["OpenLauncherStage"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1766,6 +2054,15 @@ export interface components {
         AliveResponse: {
             over: string[];
         };
+        /**
+         * @description What a field of a form asks for.
+         * @enum {unknown}
+         */
+        AskedField: "name" | "email" | "phone" | "message";
+        AskedPart: {
+            field: components["schemas"]["AskedField"];
+            needed: null | boolean;
+        };
         BasketPart: {
             selector: string;
             product: string;
@@ -1808,6 +2105,29 @@ export interface components {
              * @description Share of visitors who are deliberately not shown it, so that its effect can be measured: 0 to 90.
              */
             holdbackPercent: number;
+        };
+        /**
+         * @description The sign on a launcher's button.
+         * @enum {unknown}
+         */
+        ButtonSign: "none" | "speech" | "question" | "picture";
+        /**
+         * @description How large the button is.
+         * @enum {unknown}
+         */
+        ButtonSize: "small" | "normal" | "large";
+        CalendarRequest: {
+            text: string;
+            zone: string;
+            closed: components["schemas"]["DatedSpan"][];
+        };
+        CalendarView: {
+            closed: components["schemas"]["DatedSpan"][];
+            new: components["schemas"]["DatedSpan"][];
+            /** Format: int32 */
+            replaced: number;
+            /** Format: int32 */
+            leftOut: number;
         };
         /**
          * @description What a notification tells.
@@ -1922,6 +2242,79 @@ export interface components {
             name: string;
             settings: components["schemas"]["SourceSettings"];
         };
+        /** @description One way to talk, as its author wrote it. */
+        Channel: {
+            /**
+             * Format: uuid
+             * @description Under which its clicks are counted.
+             */
+            id: string;
+            /** @description Which way. */
+            kind: components["schemas"]["ChannelKind"];
+            /** @description The number, e-mail address, handle or address; empty for what is written on the page. */
+            target: string;
+            /** @description Of a messaging app: the link that opens the app, with {number}, {handle} and {text}; empty for none. */
+            appLink: string;
+            /** @description The same of its web version, opened where the app does not answer. */
+            webLink: string;
+            /** @description Its name in the panel in the site's own language; empty for the built-in one. */
+            label: string;
+            /** @description Words that a mail or a message begins with; Liquid with {{ page }} and {{ site }}. */
+            prefill: string;
+            /** @description Label and prefill in other languages. */
+            translations: components["schemas"]["ChannelWords"][];
+            /** @description When it is offered. */
+            hours: components["schemas"]["ChannelHours"];
+            /** @description Its own hours, where it has some. */
+            week: components["schemas"]["HoursSpan"][];
+            /** @description Devices on which it is not offered. */
+            hiddenOn: components["schemas"]["Device"][];
+            /** @description Of a form: its fields, in order. */
+            fields: components["schemas"]["FormField"][];
+            /** @description Whether an address opens in a window of its own. */
+            newWindow: boolean;
+            /** @description Whether what is written in the panel is sent to the team. */
+            isWritten?: boolean;
+            /** @description What is asked for: of a chat a message and where to answer it. */
+            asked?: null | components["schemas"]["FormField"][];
+        };
+        ChannelFiguresView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            clicked: number;
+        };
+        /**
+         * @description When a channel is offered.
+         * @enum {unknown}
+         */
+        ChannelHours: "always" | "whileOpen" | "own";
+        /**
+         * @description A way to talk.
+         * @enum {unknown}
+         */
+        ChannelKind: "chat" | "form" | "phone" | "text" | "email" | "messenger" | "link";
+        ChannelPart: {
+            /** Format: uuid */
+            id: string;
+            kind: components["schemas"]["ChannelKind"];
+            label: string;
+            href: null | string;
+            app: null | string;
+            newWindow: null | boolean;
+            fields: null | components["schemas"]["AskedPart"][];
+            /** Format: int64 */
+            untilMs: null | number;
+        };
+        /** @description A channel's words in one language. */
+        ChannelWords: {
+            /** @description BCP 47 tag. */
+            language: string;
+            /** @description Its name in the panel; empty for the built-in one. */
+            label: string;
+            /** @description Words that a mail or a message begins with; Liquid. */
+            prefill: string;
+        };
         CheckPageRequest: {
             address: string;
         };
@@ -1929,6 +2322,30 @@ export interface components {
             /** Format: uuid */
             calloutId: string;
             mends: components["schemas"]["MendView"][];
+        };
+        ClimbedRungView: {
+            /** Format: uuid */
+            id: string;
+            verdict: components["schemas"]["RungVerdict"];
+            /** Format: int64 */
+            dueMs: null | number;
+            says: string;
+            control: null | components["schemas"]["ControlPlace"];
+        };
+        ClimbRequest: {
+            visitor: components["schemas"]["ImaginedVisitor"];
+            path: string;
+            at?: null | string;
+        };
+        ClimbView: {
+            at: components["schemas"]["Instant"];
+            stands: boolean;
+            away: null | string;
+            isOpen: boolean;
+            opensAt: null | components["schemas"]["Instant"];
+            closesAt: null | components["schemas"]["Instant"];
+            rungs: components["schemas"]["ClimbedRungView"][];
+            problem: null | string;
         };
         ComingClashView: {
             group: string;
@@ -1959,6 +2376,20 @@ export interface components {
             is: string;
             by: string;
             at: components["schemas"]["Instant"];
+        };
+        /** @description A stretch of certain dates that is closed, or open, whatever the week says. */
+        DatedSpan: {
+            /** @description From when on the wall clock, included. */
+            from: components["schemas"]["LocalDateTime"];
+            /** @description Until when, not included; a whole day lasts until midnight, which is the next day's. */
+            until: components["schemas"]["LocalDateTime"];
+            /** @description What it is: "Boxing Day". */
+            name: string;
+            /**
+             * @description Which event of a calendar file it is from (RFC 5545 §3.8.4.7); empty for one made by hand.
+             * @default
+             */
+            uid: string;
         };
         /** @enum {unknown} */
         DateOrder: "dayFirst" | "monthFirst" | null;
@@ -2013,6 +2444,17 @@ export interface components {
              * @default false
              */
             roundAmount: boolean;
+        };
+        /** @description When it is due: what has to happen on a page view, and on which dates and at which hours. */
+        DueFacet: {
+            /** @description What has to happen; none means on arrival. */
+            triggers: components["schemas"]["Trigger"][];
+            /** @description Whether all of it or any. */
+            join: components["schemas"]["Join"];
+            /** @description Dates and hours. */
+            schedule: components["schemas"]["Schedule"];
+            /** @description Only while somebody of the team is there, asked again at the moment of starting. */
+            onlyIfAvailable: boolean;
         };
         /**
          * @description The edge of the screen.
@@ -2262,6 +2704,13 @@ export interface components {
         FindFormsRequest: {
             address: string;
         };
+        /** @description A field of a form. */
+        FormField: {
+            /** @description What it asks for. */
+            field: components["schemas"]["AskedField"];
+            /** @description Whether nothing is sent without it. */
+            needed: boolean;
+        };
         FormMapping: {
             form: string;
             pages: string[];
@@ -2377,6 +2826,30 @@ export interface components {
              */
             leastStars: number;
         };
+        /**
+         * @description What a greeting does when it is due.
+         * @enum {unknown}
+         */
+        GreetingAct: "bubble" | "openPanel";
+        /**
+         * @description What somebody wants to greet for.
+         * @enum {unknown}
+         */
+        GreetingPurpose: "own" | "choosing" | "groups" | "orders" | "away" | "newHere";
+        /** @description A greeting's words in one language. */
+        GreetingWords: {
+            /** @description BCP 47 tag; empty for the site's own. */
+            language: string;
+            /** @description What it says; Liquid and the Markdown subset. */
+            words: string;
+            /** @description Ready replies under it: at most 8. */
+            replies: string[];
+        };
+        /**
+         * @description While what a greeting may come.
+         * @enum {unknown}
+         */
+        GreetsWhile: "always" | "open" | "closed";
         GroupRequest: {
             group: string;
         };
@@ -2703,6 +3176,17 @@ export interface components {
             /** @description Why, in one sentence. */
             because: string;
         };
+        LadderFiguresView: {
+            /** Format: int32 */
+            visits: number;
+            /** Format: int32 */
+            without: number;
+            isAll: boolean;
+            rungs: components["schemas"]["RungFiguresView"][];
+            channels: components["schemas"]["ChannelFiguresView"][];
+            /** Format: int32 */
+            opened: number;
+        };
         LaneDetailView: {
             lane: components["schemas"]["LaneView"];
             notShown: components["schemas"]["NotShownView"][];
@@ -2735,6 +3219,179 @@ export interface components {
             clashes: components["schemas"]["NotShownView"][];
             /** Format: int32 */
             notShown: number;
+        };
+        /** @description A launcher's definition, as the desk edits it and revisions freeze it. */
+        LauncherBrief: {
+            /** @description On which pages it stands. */
+            where: components["schemas"]["WhereFacet"];
+            /** @description For whom; with the devices on which it does not stand. */
+            who: components["schemas"]["WhoFacet"];
+            /**
+             * Format: int32
+             * @description Of several that could stand the lowest number does: 1 to 9.
+             */
+            priority: number;
+            /** @description How it looks. */
+            look: components["schemas"]["LauncherLook"];
+            /** @description Who speaks. */
+            speaker: components["schemas"]["Speaker"];
+            /** @description Its words, the site's own language first. */
+            words: components["schemas"]["LauncherWords"][];
+            /** @description Ways to talk, in order. */
+            channels: components["schemas"]["Channel"][];
+            /** @description When the team is there. */
+            hours: components["schemas"]["OpeningHours"];
+            /** @description What becomes of it while closed. */
+            closed: components["schemas"]["WhenClosed"];
+            /** @description Its greetings: the first that fits is the one. */
+            rungs: components["schemas"]["Rung"][];
+            /** @description Whether a rung that how often refuses is passed over; else nothing greets then. */
+            thenNext: boolean;
+            /**
+             * Format: int32
+             * @description Greetings in one visit at most: 1 to 20.
+             */
+            mostPerVisit: number;
+            /** @description A fragment of a page's address that opens the panel, without "#"; empty for none. */
+            fragment: string;
+            /** @description Whether a click leads straight to the channel where only one is offered. */
+            direct: boolean;
+            /** @description Addresses that messages are mailed to; none for the owners of the workspace. */
+            mailTo: string[];
+        };
+        /** @description How the button and the panel look, and where they stand. */
+        LauncherLook: {
+            /** @description The sign on the button. */
+            sign: components["schemas"]["ButtonSign"];
+            /** @description Its picture, where it is one. */
+            pictureAddress: string;
+            /** @description Whether the button has its words on it; else they are read out only. */
+            showsWords: boolean;
+            /** @description Side of the screen. */
+            side: components["schemas"]["Side"];
+            /**
+             * Format: int32
+             * @description Distance from the bottom, 0 to 400 CSS pixels.
+             */
+            edgePx: number;
+            /**
+             * Format: int32
+             * @description Distance from the side, 0 to 400 CSS pixels.
+             */
+            sidePx: number;
+            /** @description The side on phones. */
+            phoneSide: components["schemas"]["Side"];
+            /**
+             * Format: int32
+             * @description The distance from the bottom on phones.
+             */
+            phoneEdgePx: number;
+            /** @description How large. */
+            size: components["schemas"]["ButtonSize"];
+            /** @description Colour of the band and the links, #RRGGBB. */
+            band: string;
+            /** @description Colour of the ground, #RRGGBB. */
+            ground: string;
+            /** @description Whether a dot says that the team is there. */
+            dot: boolean;
+        };
+        LauncherLookPart: {
+            sign: components["schemas"]["ButtonSign"];
+            picture: null | string;
+            showsWords: boolean;
+            side: components["schemas"]["Side"];
+            /** Format: int32 */
+            edgePx: number;
+            /** Format: int32 */
+            sidePx: number;
+            phoneSide: components["schemas"]["Side"];
+            /** Format: int32 */
+            phoneEdgePx: number;
+            size: components["schemas"]["ButtonSize"];
+            band: string;
+            bandInk: string;
+            ground: string;
+            ink: string;
+            dot: boolean;
+        };
+        LauncherPart: {
+            script: string;
+            panel: string;
+            /** Format: uuid */
+            id: string;
+            lang: string;
+            rtl: null | boolean;
+            button: string;
+            title: string;
+            look: components["schemas"]["LauncherLookPart"];
+            open: boolean;
+            says: string;
+            /** Format: int64 */
+            opensAt: null | number;
+            speaker: null | components["schemas"]["SpeakerPart"];
+            greeting: components["schemas"]["SpanPart"][];
+            thanks: string;
+            channels: components["schemas"]["ChannelPart"][];
+            fragment: null | string;
+            direct: boolean;
+            words: components["schemas"]["LauncherWordsPart"];
+        };
+        LauncherProblemView: {
+            field: string;
+            message: string;
+            blocks: boolean;
+        };
+        LauncherStageRequest: {
+            visitor: components["schemas"]["ImaginedVisitor"];
+            at?: null | string;
+        };
+        LauncherView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            state: components["schemas"]["DefinitionState"];
+            /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
+            draftVersion: number;
+            draft: components["schemas"]["LauncherBrief"];
+            live: null | components["schemas"]["LauncherBrief"];
+            problems: components["schemas"]["LauncherProblemView"][];
+            opens: components["schemas"]["OpensView"][];
+            changedAt: components["schemas"]["Instant"];
+            changedBy: string;
+            goneAt: null | components["schemas"]["Instant"];
+        };
+        /** @description A launcher's words in one language. */
+        LauncherWords: {
+            /** @description BCP 47 tag; empty for the site's own. */
+            language: string;
+            /** @description On the button. */
+            button: string;
+            /** @description On the button while closed; empty for the same. */
+            closedButton: string;
+            /** @description Above the panel; empty for the button's words. */
+            title: string;
+            /** @description In large in the panel; Liquid and the Markdown subset. */
+            greeting: string;
+            /** @description The same while closed; empty for the same. */
+            closedGreeting: string;
+            /** @description After a message was sent; empty for the built-in words. */
+            thanks: string;
+        };
+        LauncherWordsPart: {
+            close: string;
+            back: string;
+            opensNext: string;
+            until: string;
+            send: string;
+            notSent: string;
+            fillIn: string;
+            checkEmail: string;
+            checkPhone: string;
+            fields: {
+                [key: string]: string;
+            };
         };
         LeftOutView: {
             /** Format: int32 */
@@ -2832,6 +3489,27 @@ export interface components {
             warnings: string[];
             brief: components["schemas"]["Brief"];
         };
+        MessageRequest: {
+            site: string;
+            page: string;
+            passport: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            launcher: string;
+            /** Format: uuid */
+            channel: string;
+            fields: {
+                [key: string]: string;
+            };
+            /** Format: uuid */
+            greeting?: null | string;
+            /** @default false */
+            gpc: boolean;
+        };
+        MessageResponse: {
+            taken: boolean;
+        };
         MetView: {
             /** Format: uuid */
             calloutId: string;
@@ -2881,6 +3559,27 @@ export interface components {
             calloutId: string;
             name: string;
             why: string;
+        };
+        /** @description When a team is there. */
+        OpeningHours: {
+            /** @description IANA time zone in which every time is meant. */
+            zone: string;
+            /** @description The week's hours; none means always. */
+            week: components["schemas"]["HoursSpan"][];
+            /** @description Dates on which it is closed all the same. */
+            closed: components["schemas"]["DatedSpan"][];
+            /** @description Openings beside, which win over closed dates as well. */
+            extra: components["schemas"]["DatedSpan"][];
+            /** @description Whether open also takes somebody of the team at the desk. */
+            onlyIfPresent: boolean;
+        };
+        OpensView: {
+            /** Format: uuid */
+            channel: string;
+            number: null | string;
+            address: string;
+            app: string;
+            problem: null | string;
         };
         OwnWordsRequest: {
             words: {
@@ -3084,6 +3783,7 @@ export interface components {
             baskets: components["schemas"]["BasketPart"][];
             mark: null | components["schemas"]["MarkPart"];
             stage: null | components["schemas"]["StagePart"];
+            launcher?: null | components["schemas"]["LauncherPart"];
         };
         PlayedPageView: {
             path: string;
@@ -3212,7 +3912,7 @@ export interface components {
             lacks: boolean;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
-        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonNoPageSeen"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"];
+        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonNoPageSeen"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"] | components["schemas"]["ReasonNoLauncher"] | components["schemas"]["ReasonOtherLauncher"] | components["schemas"]["ReasonClosedForNow"] | components["schemas"]["ReasonRungAbove"] | components["schemas"]["ReasonOpenOtherwise"] | components["schemas"]["ReasonGreetedEnough"];
         /** @description The visit has had as many callouts as the house rules allow. */
         ReasonBudgetSpent: {
             /** @enum {string} */
@@ -3228,11 +3928,32 @@ export interface components {
             kind?: "closedBefore";
             until: null | components["schemas"]["Instant"];
         };
+        /** @description A launcher that is not there while it is closed. */
+        ReasonClosedForNow: {
+            /** @enum {string} */
+            kind?: "closedForNow";
+            opensAt: null | components["schemas"]["Instant"];
+        };
         /** @description It is hidden on this sort of device. */
         ReasonDeviceLeftOut: {
             /** @enum {string} */
             kind?: "deviceLeftOut";
             device: components["schemas"]["Device"];
+        };
+        /** @description The visit has had as many greetings as the launcher gives. */
+        ReasonGreetedEnough: {
+            /** @enum {string} */
+            kind?: "greetedEnough";
+            /**
+             * Format: int32
+             * @description How many.
+             */
+            seen: number;
+            /**
+             * Format: int32
+             * @description How many it gives.
+             */
+            allowed: number;
         };
         /** @description The visitor is among those who are deliberately shown nothing of it, so that its effect can be measured. */
         ReasonHeldBack: {
@@ -3312,6 +4033,18 @@ export interface components {
             /** @description Whether the tab was out of sight for a while before, so that the clock on the wall shows later times. */
             tabWasHidden?: boolean;
         };
+        /** @description A greeting's launcher does not stand on the page. */
+        ReasonNoLauncher: {
+            /** @enum {string} */
+            kind?: "noLauncher";
+            /**
+             * Format: uuid
+             * @description The launcher.
+             */
+            launcher: string;
+            /** @description Why not. */
+            because: components["schemas"]["Reason"];
+        };
         /** @description Nobody looked lately at any page that it is for, so there is none to rehearse it on. */
         ReasonNoPageSeen: {
             /** @enum {string} */
@@ -3361,6 +4094,23 @@ export interface components {
             /** Format: int32 */
             own: number;
         };
+        /** @description A greeting for when its launcher is open, or closed, and it is the other. */
+        ReasonOpenOtherwise: {
+            /** @enum {string} */
+            kind?: "openOtherwise";
+            /** @description Whether it greets while open. */
+            wantsOpen: boolean;
+        };
+        /** @description At most one launcher stands on a page, and there it is another. */
+        ReasonOtherLauncher: {
+            /** @enum {string} */
+            kind?: "otherLauncher";
+            /**
+             * Format: uuid
+             * @description That one.
+             */
+            by: string;
+        };
         /** @description Its dates or hours do not take in this moment. */
         ReasonOutsideSchedule: {
             /** @enum {string} */
@@ -3392,6 +4142,21 @@ export interface components {
             kind?: "replaced";
             /** Format: uuid */
             by: string;
+        };
+        /** @description A rung higher on the ladder is the one for this page view. */
+        ReasonRungAbove: {
+            /** @enum {string} */
+            kind?: "rungAbove";
+            /**
+             * Format: int32
+             * @description Its number, from 1.
+             */
+            rung: number;
+            /**
+             * Format: uuid
+             * @description Its greeting.
+             */
+            greeting: string;
         };
         /** @description The visitor has met it as often as allowed. */
         ReasonSeenOften: {
@@ -3639,6 +4404,20 @@ export interface components {
             /** @description By whom. */
             publishedBy: string;
         };
+        /** @description A frozen version of a definition's content. */
+        RevisionOfLauncherBrief: {
+            /**
+             * Format: int32
+             * @description From 1, by publication.
+             */
+            number: number;
+            /** @description What was published. */
+            content: components["schemas"]["LauncherBrief"];
+            /** @description When. */
+            publishedAt: components["schemas"]["Instant"];
+            /** @description By whom. */
+            publishedBy: string;
+        };
         /** @enum {unknown} */
         Role: "viewer" | "editor" | "publisher" | "owner";
         RulesPart: {
@@ -3653,6 +4432,49 @@ export interface components {
             consent?: null | string;
             clear?: null | string;
         };
+        /** @description One rung of a ladder: a greeting, for whom and when. */
+        Rung: {
+            /**
+             * Format: uuid
+             * @description Under which it is counted, limited and explained.
+             */
+            id: string;
+            /** @description On which pages, among those of its launcher. */
+            where: components["schemas"]["WhereFacet"];
+            /** @description To whom. */
+            who: components["schemas"]["WhoFacet"];
+            /** @description Only for readers of one of these, BCP 47; none for all. */
+            languages: string[];
+            /** @description While its launcher is open, closed, or either. */
+            while: components["schemas"]["GreetsWhile"];
+            /** @description When it is due. */
+            when: components["schemas"]["DueFacet"];
+            /** @description How often for one visitor. */
+            howOften: components["schemas"]["HowOftenFacet"];
+            /** @description What it says, the site's own language first. */
+            words: components["schemas"]["GreetingWords"][];
+            /** @description What it does. */
+            does: components["schemas"]["GreetingAct"];
+            /** @description Whether it is heard, once the visitor has done something on the page. */
+            sound: boolean;
+            /**
+             * Format: int32
+             * @description Seconds that its bubble stays, 2 to 120; null for until closed.
+             */
+            staySeconds: null | number;
+        };
+        RungFiguresView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: int32 */
+            fits: number;
+            /** Format: int32 */
+            shown: number;
+            /** Format: int32 */
+            answered: number;
+        };
+        /** @enum {unknown} */
+        RungVerdict: "wins" | "keptBack" | "passedOver" | "notReached";
         RunSheetView: {
             persona: components["schemas"]["Persona"];
             at: components["schemas"]["Instant"];
@@ -3678,6 +4500,12 @@ export interface components {
         SaveDraftRequestOfBrief: {
             name: string;
             content: components["schemas"]["Brief"];
+            /** Format: int32 */
+            version: number;
+        };
+        SaveDraftRequestOfLauncherBrief: {
+            name: string;
+            content: components["schemas"]["LauncherBrief"];
             /** Format: int32 */
             version: number;
         };
@@ -3784,7 +4612,7 @@ export interface components {
          * @description How it sits on the page.
          * @enum {unknown}
          */
-        Shape: "slip" | "ribbon" | "drawer" | "poster" | "curtain" | "inset" | "crawl";
+        Shape: "slip" | "ribbon" | "drawer" | "poster" | "curtain" | "inset" | "crawl" | "bubble";
         ShopFault: {
             /** Format: int32 */
             index: number;
@@ -3924,7 +4752,7 @@ export interface components {
          */
         SourceCondition: "well" | "paused" | "refusing" | "quiet";
         /** @enum {unknown} */
-        SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand" | "shop";
+        SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand" | "shop" | "launcher";
         /** @description What a source lets in, and in which state. */
         SourceRules: {
             /** @description Conditions an arrival must meet to count at all. */
@@ -4008,6 +4836,30 @@ export interface components {
              * @default false
              */
             underlined: boolean;
+        };
+        SpanPart: {
+            t: string;
+            b: null | boolean;
+            i: null | boolean;
+            u: null | boolean;
+            h: null | string;
+        };
+        /** @description Who speaks in the panel. */
+        Speaker: {
+            /** @description Whether those of the team who are there are named. */
+            members: boolean;
+            /** @description Else this name; empty for none. */
+            name: string;
+            /** @description What they are: "potter". */
+            role: string;
+            /** @description Address of a picture; empty for none. */
+            portrait: string;
+        };
+        SpeakerPart: {
+            name: string;
+            role: null | string;
+            portrait: null | string;
+            initials: string[];
         };
         StagePart: {
             note: null | string;
@@ -4308,6 +5160,15 @@ export interface components {
             isScheduled: boolean;
             reason: components["schemas"]["Reason"];
             sentence: string;
+        };
+        /** @description What becomes of a launcher while it is closed. */
+        WhenClosed: {
+            /** @description Whether it is not there at all. */
+            hides: boolean;
+            /** @description Whether a message can be left, where some channel takes one. */
+            takesMessages: boolean;
+            /** @description Whether it says when it opens next, in the visitor's own time. */
+            saysNext: boolean;
         };
         /** @description At which moment of a page view, and on which dates and at which hours. */
         WhenFacet: {
@@ -4722,6 +5583,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AliveResponse"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeMessage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["MessageRequest"];
+                "application/json": components["schemas"]["MessageRequest"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageResponse"];
                 };
             };
             /** @description Bad Request */
@@ -7422,6 +8335,380 @@ export interface operations {
             };
         };
     };
+    GetLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+        };
+    };
+    DeleteLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SaveLauncherDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveDraftRequestOfLauncherBrief"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PublishLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    DuplicateLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PauseLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ResumeLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ArchiveLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RestoreLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeBackLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListLauncherRevisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOfLauncherBrief"][];
+                };
+            };
+        };
+    };
+    GroupLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListCallouts: {
         parameters: {
             query?: {
@@ -7641,6 +8928,197 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StageView"];
+                };
+            };
+        };
+    };
+    ListLaunchers: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+                deleted?: boolean;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"][];
+                };
+            };
+        };
+    };
+    StartLauncher: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LauncherView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    StartGreeting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                purpose: components["schemas"]["GreetingPurpose"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rung"];
+                };
+            };
+        };
+    };
+    ReadCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CalendarRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ClimbLadder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClimbRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClimbView"];
+                };
+            };
+        };
+    };
+    CountLadder: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderFiguresView"];
+                };
+            };
+        };
+    };
+    OpenLauncherStage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LauncherStageRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

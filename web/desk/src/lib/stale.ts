@@ -20,7 +20,7 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
   delivery: now('deliveries', 'sources'),
   imports: now('imports', 'sources'),
   heard: now('install', 'strip'),
-  figures: now('callouts', 'strip'),
+  figures: [...now('callouts', 'strip'), { key: 'ladder', everyMs: 20_000 }],
   pointed: now('points'),
   definition: now(
     'sites',
@@ -32,6 +32,9 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
     'imports',
     'callouts',
     'callout',
+    'launchers',
+    'launcher',
+    'ladder',
     'run-sheet',
     'strip',
     'events',

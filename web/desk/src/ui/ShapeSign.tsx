@@ -9,6 +9,7 @@ const PLACES: Record<Schema<'Shape'>, readonly [number, number, number, number]>
   curtain: [1.5, 1.5, 15, 10],
   inset: [4, 4.5, 10, 2.5],
   crawl: [1.5, 9.5, 15, 2],
+  bubble: [10, 5.5, 6, 3.5],
 };
 
 /** A shape's place on a screen, as a small sign beside the callout's name. */

@@ -7,6 +7,7 @@ export type Command =
   | [name: 'visitor', tell: (id: string) => void]
   | [name: 'page']
   | [name: 'show', callout: string]
+  | [name: 'open']
   | [name: 'track', event: string, data?: Data | undefined]
   | [name: 'identify', data: Data, signature?: string | undefined]
   | [name: 'consent', agreed: boolean]

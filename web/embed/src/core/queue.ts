@@ -87,7 +87,8 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
   let waitsSinceMs = 0;
   let activeMs = 0;
 
-  const isHeld = () => open.consent || open.chat || open.dialog;
+  // A greeting that opens the panel is that panel while it is on.
+  const isHeld = () => open.consent || open.chat || open.dialog || parts.some((p) => p.phase === 'on' && p.cue.opens);
   const gapFreeMs = () => (lastEndMs === undefined ? 0 : lastEndMs + rules.gapMs);
   const hushOverMs = ({ asked, kind }: Part) => (asked ? 0 : kind === 'dialog' ? Math.max(hushMs, dialogHushMs) : hushMs);
   const takesPlace = ({ kind, asked }: Part) => kind !== 'inset' && !asked;
@@ -135,7 +136,7 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
       drop(part);
       return true;
     }
-    if (asked && part.kind !== 'inset')
+    if ((asked && part.kind !== 'inset') || cue.opens)
       for (const shown of parts) if (shown.phase === 'on' && shown.kind !== 'inset') finish(shown, 'yielded');
     const turn = turnOf(part);
     // On before it is drawn: drawing moves the focus, and who hears of that must find it there.

@@ -51,6 +51,77 @@ export interface PlanResponse {
   baskets: BasketRule[];
   mark?: Mark;
   stage?: Stage;
+  launcher?: Launcher;
+}
+
+export type Field = 'Name' | 'Email' | 'Phone' | 'Message';
+
+/** The launcher that stands on the page. Field by field it is the server's `LauncherPart`. */
+export interface Launcher {
+  /** Where the file is that draws it, and the one that draws its panel. */
+  script: string;
+  panel: string;
+  id: string;
+  lang: string;
+  rtl?: boolean;
+  button: string;
+  title: string;
+  look: LauncherLook;
+  open: boolean;
+  says: string;
+  /** When it opens next, in Unix milliseconds. */
+  opensAt?: number;
+  speaker?: { name: string; role?: string; portrait?: string; initials: string[] };
+  greeting: Span[];
+  thanks: string;
+  channels: Channel[];
+  fragment?: string;
+  direct: boolean;
+  words: LauncherWords;
+}
+
+export interface LauncherLook {
+  sign: 'None' | 'Speech' | 'Question' | 'Picture';
+  picture?: string;
+  showsWords: boolean;
+  side: 'Left' | 'Right';
+  edgePx: number;
+  sidePx: number;
+  phoneSide: 'Left' | 'Right';
+  phoneEdgePx: number;
+  size: 'Small' | 'Normal' | 'Large';
+  band: string;
+  bandInk: string;
+  ground: string;
+  ink: string;
+  dot: boolean;
+}
+
+/** A way to talk. */
+export interface Channel {
+  id: string;
+  kind: 'Chat' | 'Form' | 'Phone' | 'Text' | 'Email' | 'Messenger' | 'Link';
+  label: string;
+  href?: string;
+  /** Tried first. */
+  app?: string;
+  newWindow?: boolean;
+  fields?: { field: Field; needed?: boolean }[];
+  untilMs?: number;
+}
+
+/** Built-in words of a panel. */
+export interface LauncherWords {
+  close: string;
+  back: string;
+  opensNext: string;
+  until: string;
+  send: string;
+  notSent: string;
+  fillIn: string;
+  checkEmail: string;
+  checkPhone: string;
+  fields: Record<Field, string>;
 }
 
 /** What the stage tells the desk: why there is nothing to show, what was set aside, and what it needs of the page. */
@@ -78,7 +149,7 @@ export interface Visit {
   dialogHushLeftMs: number;
 }
 
-export type Shape = 'Slip' | 'Ribbon' | 'Drawer' | 'Poster' | 'Curtain' | 'Inset' | 'Crawl';
+export type Shape = 'Slip' | 'Ribbon' | 'Drawer' | 'Poster' | 'Curtain' | 'Inset' | 'Crawl' | 'Bubble';
 
 /** What has to happen: k kind, n number, t target. */
 export interface Trigger {
@@ -120,6 +191,10 @@ export interface Cue {
   turns: Turn[];
   /** Of a crawl: what it turns over within its one turn. */
   lines?: Turn[];
+  /** Of a greeting: whether it opens the launcher's panel, whether it is heard, and its ready replies. */
+  opens?: boolean;
+  sounds?: boolean;
+  replies?: string[];
 }
 
 /** One thing said; without a stay it lasts until it is closed. */

@@ -47,6 +47,11 @@ export function fill(box: HTMLElement, cue: Cue, turn: Turn, words: Words, on: S
   box.addEventListener('click', (event) => {
     if ((event.composedPath()[0] as Element | undefined)?.closest?.('a')) on.clicked();
   });
+  rests(box, on);
+}
+
+/** Tells while the pointer or the focus is on a box. */
+export function rests(box: HTMLElement, on: ShapeEvents) {
   // Either of the two holds the stay: it runs on once both are gone.
   const rests = { pointer: false, focus: false };
   for (const [type, what, begins] of RESTS)
@@ -88,7 +93,7 @@ function foot({ drawn }: Cue, turn: Turn, words: Words): HTMLElement {
 }
 
 // Everything said arrives as runs of text, so nothing a name or a product contains can become markup.
-function span({ t, b, i, u, h }: Span, mayLink: boolean): Node {
+export function span({ t, b, i, u, h }: Span, mayLink: boolean): Node {
   let node: Node = doc.createTextNode(t);
   if (i) node = make('em', '', node);
   if (b) node = make('strong', '', node);
@@ -101,7 +106,7 @@ function span({ t, b, i, u, h }: Span, mayLink: boolean): Node {
   return node;
 }
 
-function link(href: string, newTab: boolean | undefined, className: string): HTMLAnchorElement {
+export function link(href: string, newTab: boolean | undefined, className: string): HTMLAnchorElement {
   const anchor = make('a', className);
   anchor.href = href;
   if (newTab) {
@@ -124,7 +129,7 @@ function picture(turn: Turn): HTMLElement {
   return frame;
 }
 
-function cross(): SVGElement {
+export function cross(): SVGElement {
   const namespace = 'http://www.w3.org/2000/svg';
   const svg = doc.createElementNS(namespace, 'svg');
   svg.setAttribute('viewBox', '0 0 10 10');

@@ -11,9 +11,9 @@ const CLEAR_PX = 12;
  *
  * @returns CSS pixels; `undefined` when the screen has no room left beside what is kept there.
  */
-export function edgeOffset(box: HTMLElement, top: boolean, clear: string): number | undefined {
+export function edgeOffset(box: HTMLElement, top: boolean, clear: string, least = EDGE_PX): number | undefined {
   const { left, right, height, width } = box.getBoundingClientRect();
-  let offset = width >= doc.documentElement.clientWidth - 1 ? 0 : EDGE_PX;
+  let offset = width >= doc.documentElement.clientWidth - 1 ? 0 : least;
   // Each round may run into one more element beyond the last; an edge holds few.
   for (let round = 0; round < 6; round++) {
     const from = top ? offset : innerHeight - offset - height;

@@ -1,6 +1,7 @@
 import { closest, query } from '../core/acts';
-import { doc, quiet } from '../core/bare';
-import { button, fill, inside, make } from './anatomy';
+import { doc, quiet, toJson } from '../core/bare';
+import { button, cross, fill, inside, link, make, rests, span } from './anatomy';
+import { edgeOffset } from './corner';
 import { openRegion, openRoot, styledRoot } from './root';
 import { isAtTop, place, settle, showSlip } from './slip';
 
@@ -8,12 +9,18 @@ import { isAtTop, place, settle, showSlip } from './slip';
 export const kit = {
   doc,
   quiet,
+  toJson,
   closest,
   query,
   make,
   button,
   fill,
   inside,
+  span,
+  link,
+  cross,
+  rests,
+  edgeOffset,
   openRegion,
   openRoot,
   styledRoot,

@@ -1,5 +1,5 @@
 import { quiet } from '../core/bare';
-import type { Drawn, MoreDrawing, Screen, ScreenWorld, ShapeEvents } from '../core/drawing';
+import type { Draw, Drawn, MoreDrawing, Screen, ScreenWorld, ShapeEvents } from '../core/drawing';
 import type { EndedBy } from '../core/queue';
 import type { Cue } from '../core/types';
 import { showSlip } from './slip';
@@ -10,14 +10,16 @@ const SHOWN_AFTER_MS = 1000;
 /** Whether a cue needs more than a plain slip. */
 const needsMore = ({ shape, code, turns }: Cue) => shape !== 'Slip' || !!code || turns.some((t) => t.countdown || t.detail || t.button);
 
-/** Opens the screen of one page view. */
-export function openScreen(world: ScreenWorld, more: MoreDrawing | undefined): Screen {
+/** Opens the screen of one page view; `greet` draws a launcher's greetings, once that is there. */
+export function openScreen(world: ScreenWorld, more: MoreDrawing | undefined, greet: () => Draw | undefined): Screen {
   const onScreen = new Map<string, Drawn & { takesPlace: boolean; undo(): void }>();
   let there: boolean | undefined;
   let isAsking = false;
   let gone = false;
 
-  function ready({ ifThere }: Cue): boolean | undefined {
+  function ready({ ifThere, shape }: Cue): boolean | undefined {
+    // A greeting waits for the launcher by which it stands.
+    if (shape === 'Bubble' && !greet()) return undefined;
     if (!ifThere) return true;
     const answer = there;
     if (answer === undefined && !isAsking) {
@@ -45,7 +47,7 @@ export function openScreen(world: ScreenWorld, more: MoreDrawing | undefined): S
       hold: quiet(() => world.hover(cue, true)),
       release: quiet(() => world.hover(cue, false)),
     };
-    const draw = more?.draw ?? (needsMore(cue) ? undefined : showSlip);
+    const draw = cue.shape === 'Bubble' ? greet() : (more?.draw ?? (needsMore(cue) ? undefined : showSlip));
     const shown = draw?.(cue, turn, words, world.clear, events);
     if (!shown) return false;
     shown.element.dataset.id = cue.id;

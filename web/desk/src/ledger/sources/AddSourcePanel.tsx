@@ -12,7 +12,8 @@ import { type Poll, PollEditor, startPoll } from './PollEditor';
 import { type Script, ScriptEditor, startScript } from './ScriptEditor';
 import { ShopConnect } from './ShopConnect';
 
-const SORTS = Object.entries(SOURCES) as [SourceKind, (typeof SOURCES)[SourceKind]][];
+// What makes itself is not added by hand.
+const SORTS = (Object.entries(SOURCES) as [SourceKind, (typeof SOURCES)[SourceKind]][]).filter(([sort]) => sort !== 'launcher');
 
 /** Begins to listen to something: what it is, what its events are, and the one thing that sort needs. */
 export function AddSourcePanel({ onClose, onAdded }: { onClose(): void; onAdded(id: string, next: 'import' | 'source'): void }) {

@@ -1,9 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { aBrief } from '../callouts/sample';
 import { merge, withParts } from './merge';
 
-const base = { name: 'Bought', brief: aBrief() };
-const saying = (message: string) => ({ ...base, brief: { ...base.brief, say: { ...base.brief.say, message } } });
+const base = { name: 'Bought', brief: { say: { message: 'Somebody bought' }, priority: 5 } };
+const saying = (message: string) => ({ ...base, brief: { ...base.brief, say: { message } } });
 
 describe('a draft that two people wrote at once', () => {
   it('takes what only one of them changed from that one', () => {

@@ -1,0 +1,66 @@
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Server.Platform;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Mail;
+
+/// <summary>Sends what is to be sent, and tries again what no server took: the letters lie in the database until one has.</summary>
+internal sealed class LetterRound(SystemDb database, Postman postman, LoopWatch watch, IClock clock) : BackgroundService
+{
+    private const string Round = "mails to be sent";
+    private const int MostAtOnce = 20;
+    private static readonly TimeSpan Tick = TimeSpan.FromSeconds(2);
+
+    // A server that is away is back within minutes as a rule; one that refuses is asked less and less.
+    private static readonly Duration[] Waits =
+    [
+        Duration.FromMinutes(1),
+        Duration.FromMinutes(5),
+        Duration.FromMinutes(30),
+        Duration.FromHours(3),
+        Duration.FromHours(12),
+    ];
+
+    protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
+        watch.KeepAsync(Round, GoAsync, stoppingToken);
+
+    private async Task GoAsync(CancellationToken stop)
+    {
+        using var timer = new PeriodicTimer(Tick);
+        while (await timer.WaitForNextTickAsync(stop))
+        {
+            // Without a server they wait: once one is set, they go out.
+            if (postman.IsSet)
+                try
+                {
+                    await SendDueAsync(stop);
+                }
+                catch (Exception away) when (!stop.IsCancellationRequested && Problems.IsDatabaseAway(away))
+                {
+                    watch.PassedOver(Round, away);
+                }
+            watch.WentRound(Round);
+        }
+    }
+
+    private async Task SendDueAsync(CancellationToken stop)
+    {
+        await using var db = database.Open();
+        await using var transaction = await db.Database.BeginTransactionAsync(stop);
+        var now = clock.GetCurrentInstant();
+        // Another node takes others: what is locked is being sent.
+        var due = await db
+            .Letters.FromSql(
+                $"select * from letters where next_at <= {now} order by next_at limit {MostAtOnce} for update skip locked"
+            )
+            .ToListAsync(stop);
+        foreach (var row in due)
+            if (await postman.TrySendAsync(new Letter(row.To, row.Subject, row.Text, row.ReplyTo), stop))
+                db.Letters.Remove(row);
+            else
+                (row.Tries, row.NextAt) = (row.Tries + 1, now + Waits[Math.Min(row.Tries, Waits.Length - 1)]);
+        await db.SaveChangesAsync(stop);
+        await transaction.CommitAsync(stop);
+    }
+}

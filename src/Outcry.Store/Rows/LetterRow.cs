@@ -1,0 +1,27 @@
+using NodaTime;
+
+namespace Outcry.Store.Rows;
+
+/// <summary>A mail that is to be sent; it is deleted once a server has taken it.</summary>
+public sealed class LetterRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Guid WorkspaceId { get; init; }
+    public Guid SiteId { get; init; }
+    public required string To { get; init; }
+
+    /// <summary>The event it tells of, by the id under which that came; to one address it is told once.</summary>
+    public required string About { get; init; }
+
+    /// <summary>Who is to be answered; null for nobody.</summary>
+    public string? ReplyTo { get; init; }
+    public required string Subject { get; init; }
+    public required string Text { get; init; }
+    public Instant MadeAt { get; init; }
+
+    /// <summary>How often it was tried.</summary>
+    public int Tries { get; set; }
+
+    /// <summary>When it is tried next.</summary>
+    public Instant NextAt { get; set; }
+}

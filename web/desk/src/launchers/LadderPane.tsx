@@ -1,0 +1,347 @@
+import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { GripVertical, Plus, Trash2 } from 'lucide-react';
+import { DropdownMenu } from 'radix-ui';
+import { useState } from 'react';
+import type { Names } from '../callouts/model';
+import type { Schema } from '../lib/api';
+import { pageClock } from '../lib/time';
+import { say } from '../lib/toasts';
+import { useDesk } from '../session/desk';
+import { FacetTag } from '../ui/FacetTag';
+import { NumberField, Tick } from '../ui/Field';
+import { Refused } from '../ui/Panel';
+import { type Facet, Phrase } from '../ui/Phrase';
+import { PhraseBox } from '../ui/PhraseBox';
+import {
+  type Climbed,
+  climbQuery,
+  type Launcher,
+  type LauncherBrief,
+  ladderFiguresQuery,
+  type Rung,
+  startGreeting,
+  type Visitor,
+} from './api';
+import { Problems } from './Problems';
+import { RungEditor, type RungPart } from './RungEditor';
+import { actWords, greetingWords, whenWords, whereWords, whoWords } from './words';
+
+/** From what a greeting may begin. */
+const PURPOSES: readonly (readonly [Schema<'GreetingPurpose'>, string, string])[] = [
+  ['choosing', 'Help with choosing', 'On a page looked at for long, with two ready replies.'],
+  ['groups', 'Group visits', 'After a while on the pages you choose; opens the panel.'],
+  ['orders', 'Questions about an order', 'To those who bought in the last 30 days, on arrival.'],
+  ['away', 'While nobody is here', 'While closed: asks for a message.'],
+  ['newHere', 'New here', 'To new visitors, while somebody is here.'],
+  ['own', 'A greeting of your own', 'To everybody, after half a minute.'],
+];
+
+const CONTROL_FACET: Partial<Record<NonNullable<Schema<'ControlPlace'>>, Facet>> = {
+  where: 'where',
+  who: 'who',
+  when: 'when',
+  howOften: 'often',
+  say: 'say',
+  look: 'look',
+};
+
+/** The ladder: greetings in the order in which they are tried, and which of them is the one for the visitor on the stage. */
+export function LadderPane({
+  launcher,
+  brief,
+  names,
+  visitor,
+  path,
+  at,
+  mayEdit,
+  onChange,
+}: {
+  launcher: Launcher;
+  brief: LauncherBrief;
+  names: Names;
+  visitor: Visitor;
+  path: string;
+  at: string;
+  mayEdit: boolean;
+  onChange(change: Partial<LauncherBrief>): void;
+}) {
+  const { site } = useDesk();
+  const climbed = useQuery(climbQuery(site.id, launcher.id, launcher.draftVersion, visitor, path, at));
+  const figures = useQuery(ladderFiguresQuery(site.id, launcher.id, launcher.draftVersion));
+  const [open, setOpen] = useState<{ rung: string; part: RungPart }>();
+  const { rungs } = brief;
+  const add = useMutation({
+    mutationFn: (purpose: Schema<'GreetingPurpose'>) => startGreeting(site.id, purpose),
+    // Above the last one: that is the fallback as a rule, and takes whoever comes to it.
+    onSuccess: (made) => {
+      const place = rungs.length > 1 || (rungs.length === 1 && isFallback(rungs[0])) ? rungs.length - 1 : rungs.length;
+      onChange({ rungs: [...rungs.slice(0, place), made, ...rungs.slice(place)] });
+      setOpen({ rung: made.id, part: 'say' });
+    },
+  });
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  function drop({ active, over }: DragEndEvent) {
+    if (!over || active.id === over.id) return;
+    const [from, to] = [rungs.findIndex((r) => r.id === active.id), rungs.findIndex((r) => r.id === over.id)];
+    const moved = [...rungs];
+    moved.splice(to, 0, ...moved.splice(from, 1));
+    onChange({ rungs: moved });
+  }
+  const nameOf = (id: string | number) => `greeting ${rungs.findIndex((r) => r.id === id) + 1}`;
+  return (
+    <section aria-label="Greeting ladder" className="flex-auto bg-sheet px-4 py-3">
+      <div className="mb-2 flex flex-wrap items-baseline gap-x-3">
+        <h2 className="text-[17px] leading-6">Greeting ladder</h2>
+        <span className="text-soft">the first that fits is the one</span>
+        {mayEdit && (
+          <DropdownMenu.Root modal={false}>
+            <DropdownMenu.Trigger
+              disabled={add.isPending}
+              className="ms-auto inline-flex min-h-8 items-center gap-1 font-semibold text-cobalt hover:underline"
+            >
+              <Plus className="h-4 w-4" aria-hidden="true" /> Add a greeting
+            </DropdownMenu.Trigger>
+            <DropdownMenu.Portal>
+              <DropdownMenu.Content
+                align="end"
+                className="z-50 w-[360px] max-w-[calc(100vw-24px)] rounded border border-ink bg-sheet p-1 shadow-lg"
+              >
+                {PURPOSES.map(([purpose, name, what]) => (
+                  <DropdownMenu.Item
+                    key={purpose}
+                    onSelect={() => add.mutate(purpose)}
+                    className="grid cursor-pointer rounded px-2 py-1.5 outline-none data-[highlighted]:bg-selectwash"
+                  >
+                    <span className="font-semibold">{name}</span>
+                    <span className="text-[12px] leading-4 text-soft">{what}</span>
+                  </DropdownMenu.Item>
+                ))}
+              </DropdownMenu.Content>
+            </DropdownMenu.Portal>
+          </DropdownMenu.Root>
+        )}
+      </div>
+      <Refused error={add.error ?? climbed.error ?? figures.error} />
+      {climbed.data?.problem && <p className="text-warn">It cannot be tried yet. {climbed.data.problem}</p>}
+      {climbed.data?.away && (
+        <p className="text-warn">
+          It is not on {path}: {climbed.data.away}
+        </p>
+      )}
+      <Problems problems={launcher.problems.filter((p) => p.field === 'rungs')} of={['rungs']} />
+      {rungs.length === 0 && (
+        <p className="py-3 text-soft">
+          It greets nobody by itself: the button waits to be clicked. Add a greeting to open with the right words for the right visitor.
+        </p>
+      )}
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={drop}
+        accessibility={{
+          announcements: {
+            onDragStart: ({ active }) => `Picked up ${nameOf(active.id)}.`,
+            onDragOver: ({ active, over }) => (over ? `${nameOf(active.id)} is over the place of ${nameOf(over.id)}.` : undefined),
+            onDragEnd: ({ over }) => (over ? `Dropped at the place of ${nameOf(over.id)}.` : 'Dropped where it was.'),
+            onDragCancel: () => 'Left where it was.',
+          },
+        }}
+      >
+        <SortableContext items={rungs.map((r) => r.id)} strategy={verticalListSortingStrategy}>
+          <ol className="grid">
+            {rungs.map((rung, i) => (
+              <RungRow
+                key={rung.id}
+                rung={rung}
+                number={i + 1}
+                names={names}
+                problems={launcher.problems.filter((p) => p.field.startsWith(`rungs[${i}]`))}
+                climbed={climbed.data?.rungs.find((c) => c.id === rung.id)}
+                figures={figures.data}
+                open={open?.rung === rung.id ? open.part : undefined}
+                mayEdit={mayEdit}
+                onOpen={(part) => setOpen(part ? { rung: rung.id, part } : undefined)}
+                onChange={(change) => onChange({ rungs: rungs.map((r) => (r.id === rung.id ? { ...r, ...change } : r)) })}
+                onRemove={() => {
+                  onChange({ rungs: rungs.filter((r) => r.id !== rung.id) });
+                  say(`Removed greeting ${i + 1}. Ctrl Z takes it back.`);
+                }}
+              />
+            ))}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      {rungs.length > 0 && (
+        <details className="mt-3 text-soft">
+          <summary className="cursor-pointer">Limits of the ladder</summary>
+          <div className="mt-2 grid gap-2 text-ink">
+            <NumberField
+              label="At most"
+              value={brief.mostPerVisit}
+              min={1}
+              max={20}
+              after="greetings in one visit"
+              onValue={(mostPerVisit) => onChange({ mostPerVisit })}
+              disabled={!mayEdit}
+            />
+            <Tick checked={brief.thenNext} onTick={(thenNext) => mayEdit && onChange({ thenNext })}>
+              Where a greeting was seen, closed or answered already, try the next one (else nothing greets then)
+            </Tick>
+          </div>
+        </details>
+      )}
+    </section>
+  );
+}
+
+const isFallback = (rung: Rung | undefined) =>
+  !!rung && rung.where.includes.length + rung.where.groups.length === 0 && JSON.stringify(rung.who.rule).includes('"rules":[]');
+
+function RungRow({
+  rung,
+  number,
+  names,
+  problems,
+  climbed,
+  figures,
+  open,
+  mayEdit,
+  onOpen,
+  onChange,
+  onRemove,
+}: {
+  rung: Rung;
+  number: number;
+  names: Names;
+  problems: Launcher['problems'];
+  climbed: Climbed['rungs'][number] | undefined;
+  figures: Schema<'LadderFiguresView'> | undefined;
+  open: RungPart | undefined;
+  mayEdit: boolean;
+  onOpen(part: RungPart | undefined): void;
+  onChange(change: Partial<Rung>): void;
+  onRemove(): void;
+}) {
+  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: rung.id });
+  const wins = climbed?.verdict === 'wins';
+  const isFaint = climbed?.verdict === 'notReached';
+  const phrase = (key: RungPart, facet: Facet, words: string) => (
+    <Phrase
+      facet={facet}
+      phraseKey={`${rung.id}.${key}`}
+      isOpen={open === key}
+      changed={false}
+      disabled={!mayEdit}
+      onOpen={() => onOpen(open === key ? undefined : key)}
+    >
+      {words}
+    </Phrase>
+  );
+  function close() {
+    const key = open;
+    onOpen(undefined);
+    requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-phrase="${rung.id}.${key}"]`)?.focus());
+  }
+  const own = figures?.rungs.find((r) => r.id === rung.id);
+  return (
+    <li
+      ref={setNodeRef}
+      style={{ transform: transform ? `translate3d(0, ${Math.round(transform.y)}px, 0)` : undefined, transition: transition ?? undefined }}
+      className={`relative grid grid-cols-[44px_minmax(0,1fr)_auto] gap-x-3 ${isDragging ? 'z-10 bg-sheet shadow-lg' : ''} ${wins ? 'bg-[#fff6df]' : ''}`}
+    >
+      {/* The rail of the ladder, with the rung across it. */}
+      <span className="relative border-x-[3px] border-ink" aria-hidden="true">
+        <span
+          className={`absolute inset-x-0 top-2.5 grid h-6 place-items-center border-y-2 border-ink text-[13px] font-bold ${wins ? 'bg-marigold' : 'bg-sheet'}`}
+        >
+          {number}
+        </span>
+      </span>
+      <div className="min-w-0 border-b border-hair py-2">
+        <p className={`font-display text-[16px] leading-7 ${isFaint ? 'opacity-70' : ''}`}>
+          <span className="sr-only">Greeting {number}: </span>
+          On {phrase('where', 'where', whereWords(rung.where, names))}, to {phrase('who', 'who', whoWords(rung, names))},{' '}
+          {phrase('when', 'when', whenWords(rung))}: {phrase('say', 'say', greetingWords(rung))} and{' '}
+          {phrase('does', 'look', actWords(rung))}
+        </p>
+        <div className="flex flex-wrap items-baseline gap-x-2 text-[12px] leading-5">
+          {climbed && <Verdict climbed={climbed} />}
+          {own && figures && figures.visits > 0 && (
+            <span className="ms-auto text-soft">
+              fits <b className="text-ink">{share(own.fits, figures.visits)}</b> of 100 visits
+              {own.shown > 0 && (
+                <>
+                  , <b className="text-ink">{Math.round((own.answered / own.shown) * 100)} %</b> answer
+                </>
+              )}
+            </span>
+          )}
+        </div>
+        <Problems problems={problems} of={[`rungs[${number - 1}]`]} />
+        {open && (
+          <PhraseBox label={`greeting ${number}`} onClose={close}>
+            <RungEditor rung={rung} part={open} names={names} onChange={onChange} />
+          </PhraseBox>
+        )}
+      </div>
+      {mayEdit && (
+        <span className="flex items-start py-2">
+          <button
+            type="button"
+            ref={setActivatorNodeRef}
+            {...attributes}
+            {...listeners}
+            aria-label={`Move greeting ${number}`}
+            className="grid h-8 w-8 cursor-grab touch-none place-items-center rounded text-soft hover:bg-hair"
+          >
+            <GripVertical className="h-4 w-4" />
+          </button>
+          <button
+            type="button"
+            aria-label={`Remove greeting ${number}`}
+            onClick={onRemove}
+            className="grid h-8 w-8 place-items-center rounded text-soft hover:bg-hair"
+          >
+            <Trash2 className="h-4 w-4" />
+          </button>
+        </span>
+      )}
+    </li>
+  );
+}
+
+const share = (fits: number, of: number) => {
+  const part = (fits / of) * 100;
+  return part > 0 && part < 1 ? 'less than 1' : Math.round(part);
+};
+
+/** What becomes of a greeting for the visitor on the stage. */
+function Verdict({ climbed }: { climbed: Climbed['rungs'][number] }) {
+  const facet = climbed.control ? CONTROL_FACET[climbed.control] : undefined;
+  switch (climbed.verdict) {
+    case 'wins':
+      return (
+        <span>
+          <span className="me-1.5 inline-block h-2.5 w-2.5 rounded-full border border-ink bg-marigold" aria-hidden="true" />
+          <b>{climbed.dueMs === null ? 'Is the one' : `Wins at ${pageClock(climbed.dueMs)}`}</b>{' '}
+          <span className="text-soft">{climbed.dueMs === null ? climbed.says : 'everything it asks for holds'}</span>
+        </span>
+      );
+    case 'notReached':
+      return <span className="text-soft">{climbed.says}</span>;
+    default:
+      return (
+        <span>
+          <b className={climbed.verdict === 'keptBack' ? 'text-warn' : 'text-bad'}>
+            {climbed.verdict === 'keptBack' ? 'Kept back' : 'Passed over'}
+          </b>{' '}
+          {facet && <FacetTag facet={facet} />} <span>{climbed.says}</span>
+        </span>
+      );
+  }
+}

@@ -1,0 +1,220 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link, useParams } from '@tanstack/react-router';
+import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
+import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { useNames } from '../callouts/useNames';
+import { pagesQuery } from '../catalogue/api';
+import { SavedNote } from '../drafting/SavedNote';
+import { isTyping } from '../lib/keys';
+import { usePeople, useTurnedTo } from '../lib/people';
+import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
+import { Button } from '../ui/Button';
+import { Failed, Waiting } from '../ui/Notice';
+import { StateSign } from '../ui/StateSign';
+import { type Launcher, type LauncherBrief, launcherQuery } from './api';
+import { ChannelsPane } from './ChannelsPane';
+import { HoursPane } from './HoursPane';
+import { LadderPane } from './LadderPane';
+import { LauncherStage } from './LauncherStage';
+import { LookPanel } from './LookPanel';
+import { PublishLauncher } from './PublishLauncher';
+import { PERSONAS, tonight } from './personas';
+import { RevisionsPanel } from './RevisionsPanel';
+import { StandsSentence } from './StandsSentence';
+import { partWords, useLauncherDraft } from './useLauncherDraft';
+import { changesOf } from './words';
+
+/** One launcher: its ladder of greetings, its ways to talk, its hours, and beside them what a visitor meets. */
+export function LauncherPage() {
+  const { launcherId } = useParams({ from: '/launchers/$launcherId' });
+  const { site } = useDesk();
+  const launcher = useQuery(launcherQuery(site.id, launcherId));
+  if (launcher.isError) return <Failed page="Launcher" error={launcher.error} again={() => void launcher.refetch()} />;
+  if (!launcher.data) return <Waiting page="Launcher">Fetching the launcher</Waiting>;
+  return <Desk key={launcherId} launcher={launcher.data} />;
+}
+
+const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
+
+function Desk({ launcher }: { launcher: Launcher }) {
+  const { site, member } = useDesk();
+  const names = useNames();
+  const { draft, edit, undo, redo, canUndo, canRedo, saving, save, settle } = useLauncherDraft(site.id, launcher);
+  useTitle(draft.name);
+  useTurnedTo(`launcher:${launcher.id}`);
+  const people = usePeople();
+  const here = people.all.filter((c) => c.memberId !== member.id && c.place.startsWith(`launcher:${launcher.id}`));
+  const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
+  const [persona, setPersona] = useState(PERSONAS[0]);
+  const [chosenPath, setPath] = useState<string>();
+  const [at, setAt] = useState('');
+  const [panel, setPanel] = useState<'look' | 'revisions'>();
+  const brief = draft.brief;
+  const mayEdit = mayAct(member.role, 'editor') && launcher.state !== 'archived';
+  const put = (change: Partial<LauncherBrief>) => edit({ brief: { ...brief, ...change } });
+  // Where a greeting is for one page in particular, that is where there is most to see.
+  const path =
+    chosenPath ??
+    pages?.pages.find((p) => brief.rungs.some((r) => r.where.includes.some((i) => i.endsWith('/*') && p.path.startsWith(i.slice(0, -1)))))
+      ?.path ??
+    '/';
+  const visitor = persona?.visitor ?? {};
+  const when = at || (persona?.atNight ? tonight(brief.hours.zone || site.timeZone, new Date()) : '');
+  const changes = launcher.live ? changesOf(brief, launcher.live, names) : [];
+
+  const keys = useRef<(event: KeyboardEvent) => void>(undefined);
+  keys.current = (event) => {
+    if (!(event.ctrlKey || event.metaKey) || event.altKey || !mayEdit) return;
+    const key = event.key.toLowerCase();
+    if (key !== 'z' && key !== 'y') return;
+    if (event.defaultPrevented || (isTyping(event.target) && !(event.target as Element).closest('[data-draft]'))) return;
+    event.preventDefault();
+    if (key === 'y' || event.shiftKey) redo();
+    else undo();
+  };
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => keys.current?.(event);
+    document.addEventListener('keydown', listen);
+    return () => document.removeEventListener('keydown', listen);
+  }, []);
+
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex min-h-[52px] flex-none flex-wrap items-center gap-x-3 gap-y-1 border-b border-ink px-4 py-2">
+        <Link
+          to="/launchers"
+          aria-label="Back to the launchers"
+          className="grid h-8 w-8 flex-none place-items-center rounded border border-edge bg-sheet"
+        >
+          <ArrowLeft className="h-4 w-4" />
+        </Link>
+        <h1 className="min-w-0">
+          <input
+            data-draft
+            aria-label="Name of this launcher"
+            value={draft.name}
+            maxLength={80}
+            disabled={!mayEdit}
+            onChange={(e) => edit({ name: e.currentTarget.value })}
+            className="field-sizing-content max-w-[40vw] !border-transparent !bg-transparent font-display text-[22px] leading-7 font-semibold tracking-tight hover:!border-edge"
+          />
+        </h1>
+        <StateSign state={launcher.state} />
+        {launcher.revision > 0 && <span className="text-soft">revision {launcher.revision}</span>}
+        <SavedNote
+          saving={saving}
+          partWords={partWords}
+          hasDraft={launcher.live === null || changes.length > 0}
+          changedAt={launcher.changedAt}
+          onAgain={() => void save()}
+        />
+        {mayEdit && (
+          <span className="flex">
+            <IconButton label="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
+              <Undo2 className="h-4 w-4" />
+            </IconButton>
+            <IconButton label="Redo" hint="Ctrl Shift Z" disabled={!canRedo} onClick={redo}>
+              <Redo2 className="h-4 w-4" />
+            </IconButton>
+          </span>
+        )}
+        <span className="ms-auto flex flex-wrap items-center gap-2">
+          {here.length > 0 && (
+            <span role="status" className="text-soft">
+              {[...new Set(here.map((c) => c.name))].join(', ')} {here.length === 1 ? 'is' : 'are'} here
+            </span>
+          )}
+          <Button aria-pressed={panel === 'look'} onClick={() => setPanel(panel === 'look' ? undefined : 'look')}>
+            Look and words
+          </Button>
+          <Button
+            className="max-sm:hidden"
+            aria-pressed={panel === 'revisions'}
+            onClick={() => setPanel(panel === 'revisions' ? undefined : 'revisions')}
+          >
+            Revisions
+          </Button>
+          <PublishLauncher launcher={launcher} changes={changes} settle={settle} />
+        </span>
+      </div>
+      <div className="relative flex min-h-0 flex-1">
+        <div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,58fr)_minmax(0,42fr)] max-lg:grid-cols-1 max-lg:overflow-auto">
+          <div data-draft className="flex min-h-0 flex-col overflow-auto lg:border-e lg:border-ink">
+            <StandsSentence brief={brief} names={names} problems={launcher.problems} mayEdit={mayEdit} onChange={put} />
+            <LadderPane
+              launcher={launcher}
+              brief={brief}
+              names={names}
+              visitor={visitor}
+              path={path}
+              at={when}
+              mayEdit={mayEdit}
+              onChange={put}
+            />
+            <div className="grid flex-none grid-cols-2 border-t border-ink max-md:grid-cols-1">
+              <ChannelsPane launcher={launcher} brief={brief} mayEdit={mayEdit} onChange={put} />
+              <HoursPane launcher={launcher} brief={brief} mayEdit={mayEdit} onChange={put} />
+            </div>
+          </div>
+          <div className="flex min-h-0 flex-col gap-2 overflow-auto px-4 py-2">
+            <LauncherStage
+              launcher={launcher}
+              persona={persona}
+              visitor={visitor}
+              path={path}
+              at={when}
+              onPersona={(chosen) => {
+                setPersona(chosen);
+                setAt('');
+              }}
+              onPath={setPath}
+              onAt={setAt}
+            />
+          </div>
+        </div>
+        {panel === 'look' && (
+          <LookPanel brief={brief} problems={launcher.problems} mayEdit={mayEdit} onChange={put} onClose={() => setPanel(undefined)} />
+        )}
+        {panel === 'revisions' && (
+          <RevisionsPanel
+            launcher={launcher}
+            draft={brief}
+            names={names}
+            mayEdit={mayEdit}
+            onRestore={(content) => edit({ brief: content })}
+            onClose={() => setPanel(undefined)}
+          />
+        )}
+      </div>
+    </div>
+  );
+}
+
+function IconButton({
+  label,
+  hint,
+  disabled,
+  onClick,
+  children,
+}: {
+  label: string;
+  hint: string;
+  disabled: boolean;
+  onClick(): void;
+  children: ReactNode;
+}) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={`${label} (${hint})`}
+      disabled={disabled}
+      onClick={onClick}
+      className="grid h-8 w-8 place-items-center rounded hover:bg-hair disabled:opacity-40"
+    >
+      {children}
+    </button>
+  );
+}

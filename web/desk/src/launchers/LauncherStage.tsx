@@ -1,0 +1,246 @@
+import { useQuery } from '@tanstack/react-query';
+import { Link } from '@tanstack/react-router';
+import { useEffect, useId, useRef, useState } from 'react';
+import { useNames } from '../callouts/useNames';
+import { pagesQuery } from '../catalogue/api';
+import { StageNotes } from '../composer/StageNotes';
+import { useStaged } from '../composer/useStaged';
+import { clock, day, pageClock } from '../lib/time';
+import { useDesk } from '../session/desk';
+import { Refused } from '../ui/Panel';
+import { plannedPage } from '../visits/model';
+import { useTrial } from '../visits/useTrial';
+import { climbQuery, type Launcher, launcherStageQuery, type Visitor } from './api';
+import { PERSONAS, type Persona } from './personas';
+import { whenWords, whoWords } from './words';
+
+const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
+type Device = keyof typeof DEVICES;
+
+const ANSWERS_WITHIN_MS = 5_000;
+const NEVER_HEARD_WITHIN_MS = 2_500;
+const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
+
+/** The site's own page with this draft's launcher on it, as one visitor meets it at one moment; under it why. */
+export function LauncherStage({
+  launcher,
+  persona,
+  visitor,
+  path,
+  at,
+  onPersona,
+  onPath,
+  onAt,
+}: {
+  launcher: Launcher;
+  persona: Persona | undefined;
+  visitor: Visitor;
+  path: string;
+  /** Local time of the site; empty for now. */
+  at: string;
+  onPersona(persona: Persona): void;
+  onPath(path: string): void;
+  onAt(at: string): void;
+}) {
+  const { site } = useDesk();
+  const [device, setDevice] = useState<Device>('Desktop');
+  const asked = { ...visitor, device: device.toLowerCase() as 'desktop' | 'tablet' | 'phone' };
+  const { data: stage, error } = useQuery(launcherStageQuery(site.id, launcher.id, asked, at));
+  const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
+  const [isSilent, setSilent] = useState(false);
+  const frame = useRef<HTMLIFrameElement>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const [room, setRoom] = useState({ width: 500, height: 400 });
+  const trial = useTrial();
+  const isSketch = !!stage && isSilent;
+  const source = stage && `${isSketch ? stage.sketch : stage.origin}${path}${stage.fragment}`;
+  const staged = useStaged(frame, source, isSketch ? location.origin : stage?.origin, `${launcher.draftVersion} ${device}`);
+  const silent = !!source && !isSketch && !staged;
+  useEffect(() => {
+    if (!box.current) return;
+    const observer = new ResizeObserver(([entry]) => entry && setRoom(entry.contentRect));
+    observer.observe(box.current);
+    return () => observer.disconnect();
+  }, []);
+  useEffect(() => {
+    if (!silent) return;
+    const timer = setTimeout(() => setSilent(true), stage?.isHeard ? ANSWERS_WITHIN_MS : NEVER_HEARD_WITHIN_MS);
+    return () => clearTimeout(timer);
+  }, [silent, stage?.isHeard]);
+  const width = DEVICES[device];
+  const scale = Math.min(1, room.width / width);
+  const known = pages?.pages.map((p) => p.path) ?? [];
+  return (
+    <>
+      <section aria-label="Stage" className="flex min-h-[300px] flex-1 flex-col gap-2">
+        <div className="flex flex-wrap items-center gap-2">
+          <Switch
+            label="Seen by"
+            value={persona?.key ?? ''}
+            choices={PERSONAS.map((p) => [p.key, p.name] as const)}
+            onChoose={(key) => {
+              const chosen = PERSONAS.find((p) => p.key === key);
+              if (chosen) onPersona(chosen);
+            }}
+          />
+          <Switch
+            label="Device"
+            value={device}
+            choices={(Object.keys(DEVICES) as Device[]).map((d) => [d, d] as const)}
+            onChoose={(d) => setDevice(d as Device)}
+          />
+        </div>
+        <div className="flex flex-wrap items-center gap-2">
+          <select
+            aria-label="Page on the stage"
+            value={path}
+            onChange={(e) => onPath(e.currentTarget.value)}
+            className="min-w-0 flex-1 font-mono text-[12.5px]"
+          >
+            {[...new Set([path, ...known])].map((p) => (
+              <option key={p}>{p}</option>
+            ))}
+          </select>
+          <input
+            type="datetime-local"
+            aria-label={`At, in ${site.timeZone}; empty for now`}
+            title={`At, in ${site.timeZone}; empty for now`}
+            value={at}
+            onChange={(e) => onAt(e.currentTarget.value)}
+          />
+        </div>
+        <Refused error={error ?? trial.error} />
+        <div ref={box} className="relative min-h-[220px] flex-1 overflow-hidden rounded border border-ink bg-sheet">
+          {silent && <p className="grid h-full place-items-center text-soft">Opening {path}</p>}
+          {source && (
+            <iframe
+              ref={frame}
+              title={isSketch ? `This launcher on a sketch of ${path}` : `This launcher on ${path}`}
+              sandbox="allow-scripts allow-same-origin allow-forms allow-popups allow-popups-to-escape-sandbox allow-modals"
+              key={source}
+              src={source}
+              className={`absolute start-1/2 top-0 origin-top-left border-0 bg-sheet ${silent ? 'invisible' : ''}`}
+              style={{
+                width,
+                height: room.height / scale,
+                transform: `scale(${scale})`,
+                insetInlineStart: Math.max(0, (room.width - width * scale) / 2),
+              }}
+            />
+          )}
+        </div>
+        <StageNotes
+          staged={staged}
+          sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
+          path={path}
+          onAgain={() => setSilent(false)}
+          onOpen={() => trial.mutate({ path, visitor: asked, liftLimits: true })}
+        />
+      </section>
+      <Why launcher={launcher} persona={persona} visitor={visitor} path={path} at={at} />
+    </>
+  );
+}
+
+/** Which greeting wins for the visitor on the stage, and by what. */
+function Why({
+  launcher,
+  persona,
+  visitor,
+  path,
+  at,
+}: {
+  launcher: Launcher;
+  persona: Persona | undefined;
+  visitor: Visitor;
+  path: string;
+  at: string;
+}) {
+  const { site } = useDesk();
+  const names = useNames();
+  const { data: climbed } = useQuery(climbQuery(site.id, launcher.id, launcher.draftVersion, visitor, path, at));
+  if (!climbed || climbed.problem) return null;
+  const place = climbed.rungs.findIndex((r) => r.verdict === 'wins' || r.verdict === 'keptBack');
+  const rung = climbed.rungs[place];
+  const rungBrief = launcher.draft.rungs.find((r) => r.id === rung?.id);
+  const open = climbed.isOpen
+    ? climbed.closesAt
+      ? `open until ${clock(climbed.closesAt)}`
+      : 'open'
+    : climbed.opensAt
+      ? `closed; opens ${day(climbed.opensAt)}, ${clock(climbed.opensAt)}`
+      : 'closed';
+  return (
+    <section aria-label="Why" className="flex-none border-t border-ink pt-2">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <h2 className="text-[16px] leading-6">{rung ? `Why greeting ${place + 1}` : 'Nothing greets'}</h2>
+        <span className="text-soft">
+          {persona?.who}, {day(climbed.at)} {clock(climbed.at)}, {open}
+        </span>
+      </div>
+      <dl className="grid grid-cols-[72px_minmax(0,1fr)] gap-x-3 gap-y-0.5">
+        <dt className="font-semibold text-where-deep">Where</dt>
+        <dd>
+          <span className="font-mono text-[12.5px]">{path}</span>{' '}
+          {climbed.stands ? 'is one of its pages' : (climbed.away ?? 'is none of its pages')}
+        </dd>
+        {rung && rungBrief && (
+          <>
+            <dt className="font-semibold text-who-deep">Who</dt>
+            <dd>
+              {persona?.who}; it asks for {whoWords(rungBrief, names)}
+            </dd>
+            <dt className="font-semibold text-when-deep">When</dt>
+            <dd>
+              {whenWords(rungBrief)}
+              {rung.verdict === 'wins' ? (rung.dueMs === null ? '' : `: due at ${pageClock(rung.dueMs)}`) : `. ${rung.says}`}
+            </dd>
+          </>
+        )}
+        {!rung && climbed.stands && (
+          <>
+            <dt className="font-semibold text-who-deep">Ladder</dt>
+            <dd>No greeting fits; each says why on the left. The button waits to be clicked.</dd>
+          </>
+        )}
+      </dl>
+      <p className="mt-1">
+        <Link
+          to="/rehearsal"
+          search={{ visitor, pages: [plannedPage(path)], ...(at ? { at } : {}) }}
+          className="font-semibold text-cobalt hover:underline"
+        >
+          Rehearse this visit with what is live
+        </Link>
+      </p>
+    </section>
+  );
+}
+
+function Switch<T extends string>({
+  label,
+  value,
+  choices,
+  onChoose,
+}: {
+  label: string;
+  value: T;
+  choices: readonly (readonly [T, string])[];
+  onChoose(value: T): void;
+}) {
+  const name = useId();
+  return (
+    <fieldset className="flex overflow-hidden rounded border border-ink">
+      <legend className="sr-only">{label}</legend>
+      {choices.map(([v, words]) => (
+        <label
+          key={v}
+          className={`flex min-h-[30px] items-center px-2 font-medium whitespace-nowrap has-focus-visible:outline-2 has-focus-visible:outline-cobalt ${v === value ? 'bg-ink text-white' : 'bg-sheet'}`}
+        >
+          <input type="radio" className="sr-only" name={name} checked={v === value} onChange={() => onChoose(v)} />
+          {words}
+        </label>
+      ))}
+    </fieldset>
+  );
+}
