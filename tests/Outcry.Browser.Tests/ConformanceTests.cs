@@ -4,6 +4,7 @@ using OpenQA.Selenium;
 using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
 using Outcry.Core.Publishing;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -88,20 +89,14 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
         foreach (var ((name, callout), place) in scenario.Callouts.Select((c, i) => (c, i)))
         {
             var brief = callout.Brief(name, stage.Demo.Checkout.Id);
-            var row = new DefinitionRow
-            {
-                WorkspaceId = stage.Demo.Workspace.Id,
-                SiteId = stage.Demo.Site.Id,
-                Name = name,
-                State = DefinitionState.Live,
-                Kind = BriefKind.Callout,
-                Draft = KeptContent.Of(brief),
-                DraftVersion = 1,
-                CreatedAt = now + Duration.FromSeconds(place),
-                ChangedAt = now,
-                ChangedBy = "Marta Quill",
-            };
+            var row = Row(name, BriefKind.Callout, KeptContent.Of(brief), now + Duration.FromSeconds(place));
             ids[name] = row.Id;
+            db.Definitions.Add(row);
+            db.Revisions.Add(row.Freeze(now, "Marta Quill"));
+        }
+        if (scenario.Launcher(ids) is { } launcher)
+        {
+            var row = Row("Launcher", LauncherKind.Launcher, KeptContent.Of(launcher), now + Duration.FromSeconds(60));
             db.Definitions.Add(row);
             db.Revisions.Add(row.Freeze(now, "Marta Quill"));
         }
@@ -110,6 +105,21 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
         GiveEvents(stage.Sites.GetById(stage.Demo.Site.Id), now);
         return ids;
     }
+
+    private DefinitionRow Row(string name, string kind, KeptContent content, Instant made) =>
+        new()
+        {
+            WorkspaceId = stage.Demo.Workspace.Id,
+            SiteId = stage.Demo.Site.Id,
+            Name = name,
+            State = DefinitionState.Live,
+            Kind = kind,
+            Draft = content,
+            DraftVersion = 1,
+            CreatedAt = made,
+            ChangedAt = made,
+            ChangedBy = "Marta Quill",
+        };
 
     // Enough different people for moments of several turns.
     private void GiveEvents(LiveSite site, Instant now)
@@ -257,10 +267,14 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
           Object.defineProperty(Document.prototype, 'hidden', { get: () => hidden, configurable: true });
           document.dispatchEvent(new Event('visibilitychange', { bubbles: true }));
         };
+        const launcher = () => document.querySelector('outcry-launcher').shadowRoot;
         const holds = { consent: () => document.querySelector('#consent'), chat: () => document.querySelector('#chat') };
         const acts = {
           close: () => on.querySelector('.close').click(),
-          click: () => on.querySelector('a').click(),
+          // A greeting is answered by its bubble, or by whatever is done in the panel that it opened.
+          click: () => on.querySelector('.says, .write, a').click(),
+          ask: () => launcher().querySelector('.tab').click(),
+          shut: () => launcher().querySelector('.panel .close').click(),
           hover: () => on.dispatchEvent(new PointerEvent('pointerenter')),
           leave: () => on.dispatchEvent(new PointerEvent('pointerleave')),
           hide: () => hide(true),

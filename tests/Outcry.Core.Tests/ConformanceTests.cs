@@ -31,6 +31,7 @@ public sealed class ConformanceTests
             .Callouts.Select((c, i) => Live(c.Key, c.Value.Brief(c.Key, Source), age: scenario.Callouts.Count - i))
             .ToList();
         var ids = callouts.ToDictionary(c => c.Name, c => c.Id);
+        var launchers = scenario.Launcher(ids) is { } launcher ? new[] { Launchers.Live("Launcher", launcher) } : [];
         var pages = scenario.Pages.Select(p => new JourneyPage(
             PageAddress.TryAt("pots.example", p.Path)!,
             (long)(p.Stay * 1000),
@@ -40,7 +41,7 @@ public sealed class ConformanceTests
             WithoutRoom = p.Full ? ids.Values : [],
         });
         var (rehearsed, _) = Rehearsal.Play(
-            Site(callouts, rules: scenario.Rules.HouseRules),
+            Launchers.Site(launchers, callouts, rules: scenario.Rules.HouseRules),
             VisitorRecord.New("visitor", Now),
             VisitorFacts.Unknown with
             {

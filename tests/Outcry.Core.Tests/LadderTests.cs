@@ -244,7 +244,10 @@ public sealed class LadderTests
         var closes = new Act(30_000, ActKind.Close, greeting);
         var outcome = DisplayQueue.Play(entries, rules, start, [closes], 60_000);
         var (first, opened) = (outcome.Showings[0], outcome.Showings[1]);
-        Assert.Equal((slip.Id, 2_000L, 8_000L, EndedBy.Yielded), (first.Callout, first.StartMs, first.EndMs, first.EndedBy));
+        Assert.Equal(
+            (slip.Id, 2_000L, 8_000L, EndedBy.Yielded),
+            (first.Callout, first.StartMs, first.EndMs, first.EndedBy)
+        );
         Assert.Equal(
             (greeting, 8_000L, 30_000L, EndedBy.Closed),
             (opened.Callout, opened.StartMs, opened.EndMs, opened.EndedBy)

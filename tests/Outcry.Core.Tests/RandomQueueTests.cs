@@ -114,14 +114,15 @@ public sealed class RandomQueueTests
             var triggers = Enumerable.Range(0, chance.Next(0, 3)).Select(_ => MakeTrigger(chance)).ToList();
             if (triggers.Count == 0)
                 triggers.Add(Trigger.After(chance.Next(0, 40)));
+            var kind = chance.Next(5) switch
+            {
+                0 => CalloutClass.Dialog,
+                1 => CalloutClass.Inset,
+                _ => CalloutClass.Floating,
+            };
             return new QueueEntry(
                 new Guid(order, 0, 0, new byte[8]),
-                chance.Next(5) switch
-                {
-                    0 => CalloutClass.Dialog,
-                    1 => CalloutClass.Inset,
-                    _ => CalloutClass.Floating,
-                },
+                kind,
                 chance.Next(1, 4),
                 order,
                 triggers,
@@ -137,6 +138,7 @@ public sealed class RandomQueueTests
             )
             {
                 Rounds = chance.Next(4) == 0 ? chance.Next(0, 3) : 1,
+                OpensPanel = kind == CalloutClass.Floating && chance.Next(6) == 0,
                 AskedOnly = triggers.Any(t => t.Kind == TriggerKind.Click) && chance.Next(3) == 0,
                 Over =
                     chance.Next(6) == 0
@@ -247,6 +249,7 @@ public sealed class RandomQueueTests
                         rounds = c.Rounds,
                         hushMs = c.HushMs,
                         asked = c.AskedOnly,
+                        opens = c.OpensPanel,
                         turns = c.StaysMs.Select(s => new { spans = Array.Empty<object>(), stayMs = s }),
                     }),
                     rules = new

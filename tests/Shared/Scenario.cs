@@ -3,6 +3,7 @@ using System.Text.Json;
 using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
 using Outcry.Core.Performing;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
@@ -26,6 +27,31 @@ public sealed record Scenario(
 )
 {
     public ScenarioRules Rules { get; init; } = new();
+
+    /// <summary>Greetings of the one launcher, by a short name, in the order of its ladder; the launcher is younger than all callouts.</summary>
+    public Dictionary<string, ScenarioGreeting> Greetings { get; init; } = [];
+
+    /// <summary>Whether a rung that how often refuses is passed over.</summary>
+    public bool ThenNext { get; init; }
+
+    /// <summary>Greetings in a visit at most.</summary>
+    public int MostGreetings { get; init; } = LauncherStarter.MostPerVisit;
+
+    /// <summary>The launcher with its greetings; null where there is none.</summary>
+    /// <param name="ids">Takes which greeting has which id.</param>
+    public LauncherBrief? Launcher(Dictionary<string, Guid> ids)
+    {
+        if (Greetings.Count == 0)
+            return null;
+        foreach (var name in Greetings.Keys)
+            ids[name] = Guid.CreateVersion7();
+        return LauncherStarter.Launcher("Europe/London", StarterBrief.Band, StarterBrief.Ground) with
+        {
+            Rungs = [.. Greetings.Select(g => g.Value.Rung(ids[g.Key], g.Key))],
+            ThenNext = ThenNext,
+            MostPerVisit = MostGreetings,
+        };
+    }
 
     /// <summary>Whether it is walked on a phone.</summary>
     public bool Phone { get; init; }
@@ -101,7 +127,7 @@ public sealed record ScenarioCallout
             },
             From = starter.From with { LeastNumber = 1, Shuffle = false },
             Where = new WhereFacet(On, [], [], Replaces),
-            Who = new WhoFacet(Who.Length == 0 ? VisitorRule.Everybody : Test(Who.Split(' ')), []),
+            Who = new WhoFacet(RuleOf(Who), []),
             When = starter.When with
             {
                 Triggers = Triggers is null ? [Trigger.After(After)] : [.. Triggers.Select(Read)],
@@ -121,6 +147,8 @@ public sealed record ScenarioCallout
         };
     }
 
+    internal static VisitorRule RuleOf(string who) => who.Length == 0 ? VisitorRule.Everybody : Test(who.Split(' '));
+
     private static FactTest Test(string[] words) =>
         new(
             Enum.Parse<VisitorFact>(words[0], ignoreCase: true),
@@ -128,13 +156,55 @@ public sealed record ScenarioCallout
             words[2]
         );
 
-    private static Trigger Read(string words)
+    internal static Trigger Read(string words)
     {
         var parts = words.Split(' ', 2);
         var kind = Enum.Parse<TriggerKind>(parts[0], ignoreCase: true);
         return Trigger.Range(kind) is null
             ? new Trigger(kind, 0, parts.Length > 1 ? parts[1] : "")
             : new Trigger(kind, int.Parse(parts[1], CultureInfo.InvariantCulture));
+    }
+}
+
+/// <summary>A greeting; what is not given has its start value.</summary>
+public sealed record ScenarioGreeting
+{
+    /// <summary>Seconds after arrival; the only trigger unless <see cref="Triggers"/> are given.</summary>
+    public int After { get; init; }
+    public string[]? Triggers { get; init; }
+    public string[] On { get; init; } = [];
+
+    /// <summary>Words of the visitor rule's only test; empty for everybody.</summary>
+    public string Who { get; init; } = "";
+    public bool IfThere { get; init; }
+
+    /// <summary>Whether it opens the panel.</summary>
+    public bool Opens { get; init; }
+
+    /// <summary>Seconds its bubble stays; 0 for until closed.</summary>
+    public int Stay { get; init; } = LauncherStarter.StaySeconds;
+    public RepeatUnit Often { get; init; } = RepeatUnit.Visit;
+    public int Hush { get; init; } = 24;
+    public bool Replaces { get; init; }
+
+    public Rung Rung(Guid id, string name)
+    {
+        var start = LauncherStarter.Rung(GreetingPurpose.Own);
+        return start with
+        {
+            Id = id,
+            Where = new WhereFacet(On, [], [], Replaces),
+            Who = new WhoFacet(ScenarioCallout.RuleOf(Who), []),
+            When = start.When with
+            {
+                Triggers = Triggers is null ? [Trigger.After(After)] : [.. Triggers.Select(ScenarioCallout.Read)],
+                OnlyIfAvailable = IfThere,
+            },
+            HowOften = start.HowOften with { Unit = Often, HushHours = Hush },
+            Words = [new GreetingWords("", $"A greeting called {name}", [])],
+            Does = Opens ? GreetingAct.OpenPanel : GreetingAct.Bubble,
+            StaySeconds = Stay == 0 ? null : Stay,
+        };
     }
 }
 
@@ -181,6 +251,9 @@ public sealed record ScenarioAct(long AtMs, string Verb, string What)
             "move" => new Act(AtMs, ActKind.Move),
             "opens" => new Act(AtMs, ActKind.HoldOpens, Hold: Enum.Parse<HoldKind>(What, ignoreCase: true)),
             "closes" => new Act(AtMs, ActKind.HoldCloses, Hold: Enum.Parse<HoldKind>(What, ignoreCase: true)),
+            // The visitor opens the launcher's panel by its button, and shuts it.
+            "ask" => new Act(AtMs, ActKind.HoldOpens, Hold: HoldKind.Chat),
+            "shut" => new Act(AtMs, ActKind.HoldCloses, Hold: HoldKind.Chat),
             "team" => new Act(AtMs, What == "leaves" ? ActKind.TeamLeaves : ActKind.TeamReturns),
             _ => throw new FormatException($"No such act: {Verb}"),
         };

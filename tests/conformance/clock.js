@@ -32,7 +32,7 @@
       const text = await answer.text();
       // What draws is there when it is wanted, as from the browser's own store: it comes while the clock is at rest.
       const desk = new URL(args[0]).origin;
-      for (const [, path] of text.matchAll(/"(?:draw|shapes)":"([^"]+)"/g)) await import(desk + path);
+      for (const [, path] of text.matchAll(/"(?:draw|shapes|script|panel)":"([^"]+)"/g)) await import(desk + path);
       return new Response(text, { status: answer.status });
     } finally {
       real.setTimeout(() => pending--);
@@ -45,7 +45,8 @@
     await rest();
   };
 
-  const roots = () => [...document.querySelectorAll('outcry-callouts, outcry-dialog, outcry-inset')].map((h) => h.shadowRoot);
+  const roots = () =>
+    [...document.querySelectorAll('outcry-callouts, outcry-dialog, outcry-inset, outcry-launcher')].map((h) => h.shadowRoot);
   const shown = () => roots().flatMap((r) => [...r.querySelectorAll('[data-id]')]);
   const seen = [];
   let on = new Map();
@@ -91,7 +92,10 @@
   };
 
   // The snippet's own links would lead away; that they were clicked is all that counts.
-  addEventListener('click', (e) => e.composedPath().some((n) => n instanceof HTMLAnchorElement && n.getRootNode() !== document) && e.preventDefault());
+  addEventListener(
+    'click',
+    (e) => e.composedPath().some((n) => n instanceof HTMLAnchorElement && n.getRootNode() !== document) && e.preventDefault(),
+  );
 
   // What the scenarios speak of, in a page long enough to be scrolled.
   addEventListener('DOMContentLoaded', () => {
@@ -99,8 +103,15 @@
     put('<div id="anchor">Here</div><button id="more" type="button">More</button><video id="clip"></video>');
     put('<div style="height:6000px"></div><div id="kiln" style="height:40px">The kiln</div><div style="height:3000px"></div>');
     put(`<div id="consent" data-outcry-consent ${setting.consent ? '' : 'hidden'} style="position:fixed;bottom:0">Cookies?</div>`);
-    put('<div id="chat" data-outcry-hold="chat" hidden style="position:fixed;bottom:0">Chat</div><dialog id="own">A dialog of the page</dialog>');
+    put(
+      '<div id="chat" data-outcry-hold="chat" hidden style="position:fixed;bottom:0">Chat</div><dialog id="own">A dialog of the page</dialog>',
+    );
     if (setting.full)
-      put('<div style="position:fixed;inset:0 0 52% 0"></div><div style="position:fixed;inset:52% 0 0 0"></div>'.replaceAll('"></div>', ';pointer-events:auto"></div>'));
+      put(
+        '<div style="position:fixed;inset:0 0 52% 0"></div><div style="position:fixed;inset:52% 0 0 0"></div>'.replaceAll(
+          '"></div>',
+          ';pointer-events:auto"></div>',
+        ),
+      );
   });
 })();

@@ -41,7 +41,7 @@ internal static class GreetingBrief
                 Side = look.Side,
                 Band = look.Band,
                 Ground = look.Ground,
-                StaySeconds = rung.Does == GreetingAct.OpenPanel ? null : rung.StaySeconds,
+                StaySeconds = rung.StaySeconds,
             },
             Priority = Priority,
         };

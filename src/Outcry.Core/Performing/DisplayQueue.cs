@@ -282,6 +282,8 @@ public sealed class DisplayQueue
                 break;
             case ActKind.Click:
                 End(shown, EndedBy.Clicked);
+                if (shown.Entry.Greets)
+                    Hold(HoldKind.Chat, open: true);
                 break;
             case ActKind.Hover:
                 shown.Hold(_visible);

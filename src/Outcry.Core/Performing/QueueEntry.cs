@@ -44,6 +44,9 @@ public sealed record QueueEntry(
     /// <summary>Whether it opens a panel: while it is on, everything else waits as behind an open chat.</summary>
     public bool OpensPanel { get; init; }
 
+    /// <summary>Whether it is a launcher's greeting: a click on it opens the panel, which holds up the rest until it is closed.</summary>
+    public bool Greets { get; init; }
+
     /// <summary>When its dates or hours end; null for not on any page view.</summary>
     public ScheduleEnd? Over { get; init; }
 }

@@ -77,6 +77,7 @@ public sealed record ArmedCallout(
             Instead = Instead,
             OnlyIfAvailable = brief.When.OnlyIfAvailable,
             OpensPanel = OpensPanel,
+            Greets = Callout.Greets is not null,
             Over = Over,
         };
     }
@@ -90,7 +91,8 @@ public sealed record ArmedCallout(
             if (Callout.Brief.Look.Shape == Shape.Crawl)
                 return [CrawlStayMs];
             var stays = new long?[Turns.Count];
-            if (Callout.Brief.Look.StaySeconds is { } seconds)
+            // A panel stays until it is closed.
+            if (!OpensPanel && Callout.Brief.Look.StaySeconds is { } seconds)
                 for (var turn = 0; turn < stays.Length; turn++)
                     stays[turn] = StayTime.Of(seconds, Turns[turn].Length);
             return stays;

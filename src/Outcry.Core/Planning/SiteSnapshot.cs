@@ -202,8 +202,11 @@ public sealed class SiteSnapshot
         );
     }
 
-    /// <summary>The same site with a launcher in place of what is live of it, or beside the others where none is.</summary>
-    public SiteSnapshot With(Launcher launcher)
+    /// <summary>
+    /// The same site with a launcher in place of what is live of it, or beside the others where none is, and somebody of the
+    /// team there: whoever looks at a draft is, and who was there in the past is not recorded.
+    /// </summary>
+    public SiteSnapshot Trying(Launcher launcher)
     {
         var places = Places;
         return new SiteSnapshot(
@@ -218,6 +221,7 @@ public sealed class SiteSnapshot
             Conditions with
             {
                 Launchers = [.. Conditions.Launchers.Where(l => l.Id != launcher.Id), launcher],
+                IsTeamThere = true,
             },
             At
         );

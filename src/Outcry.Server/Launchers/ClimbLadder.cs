@@ -84,7 +84,7 @@ internal static class ClimbLadder
         return TypedResults.Ok(
             launcher is null
                 ? new ClimbView(at, false, null, false, null, null, [], problem)
-                : Climb(site, site.Snapshot.OnAir().With(launcher), launcher, page, request.Visitor, at)
+                : Climb(site, site.Snapshot.OnAir().Trying(launcher), launcher, page, request.Visitor, at)
         );
     }
 

@@ -94,7 +94,7 @@ internal static class CountLadder
         CancellationToken stop
     )
     {
-        var count = new LadderCount(site.Snapshot.OnAir().With(launcher), launcher);
+        var count = new LadderCount(site.Snapshot.OnAir().Trying(launcher), launcher);
         var host = new Uri(site.HomeAddress).Authority;
         await foreach (var lot in record.ReadAsync(site.Id, host, site.Zone, now - Period, now, stop))
         {

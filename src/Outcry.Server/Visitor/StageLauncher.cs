@@ -42,7 +42,7 @@ internal sealed class StageLauncher(SnippetFiles files, TeamPresence team)
                 counted: false,
                 files.Paths
             );
-        var snapshot = site.Snapshot.OnAir().With(launcher);
+        var snapshot = site.Snapshot.OnAir().Trying(launcher);
         var plan = Planner.MakePlan(
             snapshot,
             page,

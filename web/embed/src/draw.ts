@@ -4,6 +4,7 @@ import type { PlanResponse } from './core/types';
 import { type Kit, kit } from './draw/kit';
 import { openScreen } from './draw/screen';
 import { watchActs } from './listen/acts';
+import type { Walk } from './member/mark';
 
 /** What draws a slip, and puts together the files that draw more: fetched once something may have to be drawn. */
 export { kit };
@@ -33,6 +34,13 @@ export async function openDrawing(fetchPart: Fetch, { shapes }: PlanResponse): P
       };
     },
   };
+}
+
+/** Tells the desk around a stage what became of its draft; elsewhere shows the private note, or the panel of a trial visit. */
+export async function mark(fetchPart: Fetch, { mark, stage }: PlanResponse, desk: string, walk: Walk): Promise<void> {
+  const member = mark && (await fetchPart<typeof import('./member')>(mark.script));
+  if (stage) member?.tellDesk(stage, desk);
+  else if (mark) member?.showMark(kit, mark, desk, walk);
 }
 
 /** Shows the launcher of a plan, or takes it off where none stands. */

@@ -124,9 +124,8 @@ function begin(script: HTMLScriptElement) {
     });
     if (answer.counted && !viewed) signals.add('view');
     viewed = true;
-    const { mark } = answer;
-    if (mark) parts.mark(answer, mark, { site, page: address, token: stage }).catch(() => {});
-    if (answer.launcher || launched) launched = parts.launch(answer, { site, page: () => address, add: signals.add });
+    if (answer.mark) parts.mark(answer, { site, page: address, token: stage }).catch(() => {});
+    if (answer.launcher || launched) launched = parts.launch(answer, { site, page: here, signals });
     for (const tell of waitingForVisitor.splice(0)) tell(answer.visitor);
     for (const act of early.splice(0)) view.act(act);
     view.run();

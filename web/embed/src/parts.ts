@@ -1,12 +1,11 @@
 import type { Drawing } from './core/drawing';
 import { type Kit, kit } from './core/kit';
 import type { Launched, LauncherWorld } from './core/launcher';
-import type { Mark, PlanResponse } from './core/types';
+import type { PlanResponse } from './core/types';
 import type { Heard, Listening } from './listen';
 import type { Walk } from './member/mark';
 
 type DrawFile = typeof import('./draw');
-type MemberFile = typeof import('./member');
 
 /** Fetches the files that not every page needs, each from its own unchanging address and once. */
 export function openParts(desk: string) {
@@ -21,13 +20,7 @@ export function openParts(desk: string) {
       if (plan.shapes) void fetchPart(plan.shapes);
       return drawn(plan, (file) => file.openDrawing(fetchPart, plan));
     },
-    mark: (plan: PlanResponse, mark: Mark, walk: Walk) =>
-      drawn(plan, (file) =>
-        fetchPart<MemberFile>(mark.script).then((member) => {
-          if (plan.stage) member?.tellDesk(plan.stage, desk);
-          else member?.showMark(file.kit, mark, desk, walk);
-        }),
-      ),
+    mark: (plan: PlanResponse, walk: Walk) => drawn(plan, (file) => file.mark(fetchPart, plan, desk, walk)),
     launch: (plan: PlanResponse, world: LauncherWorld): Promise<Launched | undefined> =>
       drawn(plan, (file) => file.launch(fetchPart, plan, world)),
     listen: ({ listen }: PlanResponse, heard: Heard): Promise<Listening | undefined> =>

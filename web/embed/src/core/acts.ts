@@ -62,7 +62,7 @@ export function watchHolds(rules: Rules, tell: HoldListener): () => void {
   let timer: ReturnType<typeof setTimeout> | undefined;
   let again = false;
   const look = quiet(() => {
-    for (const [what, selector] of selectors) tell.see(what, isShown(query(selector)));
+    for (const [what, selector] of selectors) tell.see(what, [...doc.querySelectorAll(selector)].some(isShown));
     tell.changed();
   });
   const changed = () => {

@@ -24,10 +24,7 @@ export function watchRoutes(turned: () => void) {
   let timer: ReturnType<typeof setTimeout> | undefined;
   const settle = () => {
     clearTimeout(timer);
-    timer = setTimeout(
-      quiet(() => turned()),
-      SETTLED_MS,
-    );
+    timer = setTimeout(quiet(turned), SETTLED_MS);
   };
   for (const name of ['pushState', 'replaceState'] as const) {
     const original = history[name];

@@ -1,4 +1,5 @@
 import type { Draw } from './drawing';
+import type { Signals } from './signals';
 import type { Field, PlanResponse } from './types';
 
 /** What draws a launcher and the bubbles of its greetings; it comes in a file of its own, where a launcher stands. */
@@ -15,8 +16,8 @@ export interface LauncherWorld {
   site: string;
   /** Address of the page, as the desk is told it. */
   page(): string;
-  /** Counts a click. */
-  add(kind: 'clicked', id: string): void;
+  /** Counts clicks. */
+  signals: Pick<Signals, 'add'>;
 }
 
 /** A message written in a panel. Field by field it is the server's `MessageRequest`. */

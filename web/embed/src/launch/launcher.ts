@@ -125,10 +125,10 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
       quiet((event: Event) => {
         if (!straight) {
           if (opened) return shut(true);
-          world.add('clicked', it.id);
+          world.signals.add('clicked', it.id);
           return void open();
         }
-        world.add('clicked', straight.id);
+        world.signals.add('clicked', straight.id);
         if (straight.app) panelFile?.openApp(straight.app, straight.href ?? '', event);
       }) as EventListener,
     );
@@ -167,7 +167,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
       replies: greeting?.cue.replies ?? [],
       close: quiet(() => shut(true)),
       used: quiet(use),
-      took: (channel) => world.add('clicked', channel.id),
+      took: (channel) => world.signals.add('clicked', channel.id),
       send,
     });
     panel.addEventListener('keydown', (event) => {
@@ -189,6 +189,8 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     if (!opened?.greeting) return;
     const { on } = opened.greeting;
     opened.greeting = undefined;
+    // Of the callout nothing is left: from here on it is a panel that the visitor has opened.
+    delete opened.panel.dataset.id;
     on.clicked();
     host.dataset[HOLD] = 'chat';
   }
@@ -211,7 +213,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     const straight = only(launcher);
     if (straight) tab?.click();
     else {
-      world.add('clicked', launcher.id);
+      world.signals.add('clicked', launcher.id);
       void open();
     }
   }
