@@ -30,11 +30,11 @@ public sealed class ClashMender(SiteSnapshot site, SiteContext shared, Func<Site
         var late = Find(clash.Callout);
         var first = slot.Blocker is { } id ? Find(id) : null;
         var tried = new List<(Callout? Callout, BriefChange Change)>();
-        if (slot.NextFreeMs is { } free && BriefChange.WaitOf(late!.Brief) is not null)
+        if (late is not null && slot.NextFreeMs is { } free && BriefChange.WaitOf(late.Brief) is not null)
             tried.Add((late, new WaitFor((int)Math.Min(3_600, (free + 999) / 1000))));
-        if (first is not null && late!.Brief.Priority >= first.Brief.Priority && first.Brief.Priority > 1)
+        if (first is not null && late?.Brief.Priority >= first.Brief.Priority && first.Brief.Priority > 1)
             tried.Add((late, new GoAt(first.Brief.Priority - 1)));
-        else if (first is not null && late!.Brief.Priority >= first.Brief.Priority && first.Brief.Priority < 9)
+        else if (first is not null && late?.Brief.Priority >= first.Brief.Priority && first.Brief.Priority < 9)
             tried.Add((first, new GoAt(late.Brief.Priority + 1)));
         if (here.Count > 0)
         {
@@ -66,5 +66,6 @@ public sealed class ClashMender(SiteSnapshot site, SiteContext shared, Func<Site
         mend.Callout == clashing && mend.Change is ExcludePages
         || mend.Changes.Any(c => c.Callout == clashing && c.After.StartMs is not null);
 
-    private Callout? Find(Guid id) => site.Callouts.FirstOrDefault(c => c.Id == id);
+    // A greeting is changed where its ladder is, which a change of one callout does not know.
+    private Callout? Find(Guid id) => site.Callouts.FirstOrDefault(c => c.Id == id && c.Greets is null);
 }

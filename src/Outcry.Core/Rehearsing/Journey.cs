@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Performing;
 using Outcry.Core.Planning;
@@ -35,4 +36,11 @@ public sealed record RehearsedPage(
     IReadOnlyList<ArmedCallout> Armed,
     PageOutcome Outcome,
     IReadOnlyList<LeftOut> LeftOut
-);
+)
+{
+    /// <summary>The launcher that stands on the page; null for none.</summary>
+    public Launcher? Stands { get; init; }
+
+    /// <summary>Whether that is open as the page is arrived at.</summary>
+    public bool IsOpen { get; init; }
+}

@@ -62,7 +62,11 @@ public static class Rehearsal
         };
         var acts = InViewOnArrival(site, page.Page, plan.Armed).Concat(page.Acts);
         var outcome = DisplayQueue.Play(cues, site.Rules, start, acts, page.StayMs);
-        return new RehearsedPage(page, plan.Armed, outcome, plan.LeftOut);
+        return new RehearsedPage(page, plan.Armed, outcome, plan.LeftOut)
+        {
+            Stands = plan.Stands,
+            IsOpen = plan.Stands?.At(now, site.IsTeamThere).IsOpen == true,
+        };
     }
 
     private static Dictionary<Guid, string> WithoutPlace(

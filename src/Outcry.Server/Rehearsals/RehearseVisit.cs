@@ -36,8 +36,12 @@ internal sealed record PlayedPageView(
     long StayMs,
     IReadOnlyList<ShowingView> Showings,
     IReadOnlyList<NotShownView> NotShown,
-    IReadOnlyList<string> Changes
+    IReadOnlyList<string> Changes,
+    StandsView? Launcher
 );
+
+/// <summary>The launcher that stands on a page.</summary>
+internal sealed record StandsView(Guid Id, string Name, bool IsOpen);
 
 /// <param name="At">When the visit begins.</param>
 /// <param name="Segments">Segments the visitor belongs to on the first page.</param>
@@ -106,7 +110,8 @@ internal static class RehearseVisit
                     page.Page.StayMs,
                     ShowingView.Of(page, snapshot),
                     NotShownView.Of(page, snapshot),
-                    [.. changes.Select(d => RehearsalWords.Say(d, id => names.GetValueOrDefault(id)))]
+                    [.. changes.Select(d => RehearsalWords.Say(d, id => names.GetValueOrDefault(id)))],
+                    page.Stands is { } stands ? new StandsView(stands.Id, stands.Definition.Name, page.IsOpen) : null
                 )
             );
             starts += page.Page.StayMs;

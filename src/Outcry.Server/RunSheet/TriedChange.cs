@@ -15,7 +15,7 @@ internal static class TriedChange
             return (null, null, null);
         if (text.Split('.', 3) is not [var kind, var id, var value] || !Guid.TryParse(id, out var calloutId))
             return (null, null, "A change reads wait, priority or leaveOut, then the callout, then the value.");
-        if (site.Snapshot.Callouts.FirstOrDefault(c => c.Id == calloutId) is not { } callout)
+        if (site.Snapshot.Callouts.FirstOrDefault(c => c.Id == calloutId && c.Greets is null) is not { } callout)
             return (null, null, "The callout of this change is not live any more.");
         BriefChange? change = kind switch
         {

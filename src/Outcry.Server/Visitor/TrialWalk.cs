@@ -16,7 +16,7 @@ using Outcry.Server.Sites;
 namespace Outcry.Server.Visitor;
 
 /// <summary>Plans the pages of a trial visit: the live site as met by a visitor of somebody's choosing, none of it counted.</summary>
-internal sealed class TrialWalk(SystemDb database, LookedCounter counter, SnippetFiles files)
+internal sealed class TrialWalk(SystemDb database, LookedCounter counter, SnippetFiles files, TeamPresence team)
 {
     public async Task<PlanResponse> PlanAsync(
         LiveSite site,
@@ -60,7 +60,21 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
             counted: false,
             files.Paths,
             store: true
-        );
+        ) with
+        {
+            Launcher = PlanPage.LauncherOf(
+                plan,
+                new LauncherReader(
+                    site,
+                    page,
+                    who.FactsAt(now, site.Zone),
+                    team.NamesOf(site.WorkspaceId),
+                    snapshot.IsTeamThere,
+                    now
+                ),
+                files.Paths
+            ),
+        };
     }
 
     private async Task<SiteSnapshot> SnapshotAsync(LiveSite site, Guid? draft, Instant now, CancellationToken stop)

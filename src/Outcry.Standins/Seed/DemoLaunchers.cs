@@ -84,7 +84,14 @@ internal sealed partial class Definitions
                 {
                     Prefill = "I was reading {{ page }} and would like to know ",
                 },
-                Channel(ChannelKind.Link, "/outside/bookings", "Book a place"),
+                Channel(ChannelKind.Link, "/outside/bookings", "Book a place") with
+                {
+                    Translations =
+                    [
+                        new ChannelWords("de", "Platz buchen", ""),
+                        new ChannelWords("ar", "احجز مكانًا", ""),
+                    ],
+                },
             ],
             Hours = Studio(),
             Rungs =

@@ -4,7 +4,7 @@ import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { calloutsQuery, segmentsQuery, sourcesQuery } from '../callouts/api';
-import { launchersQuery } from '../launchers/api';
+import { launchersQuery } from '../callouts/greetings';
 import { signOut, sitesQuery } from '../session/api';
 import { useDesk } from '../session/desk';
 

@@ -7,7 +7,16 @@ import { Failed } from '../ui/Notice';
 import type { Journey } from '../visits/model';
 import { baseOf } from './address';
 import { Shell } from './Shell';
-import { audienceSearch, calloutsSearch, composerSearch, launchersSearch, ledgerSearch, rehearsalSearch, runSheetSearch } from './search';
+import {
+  audienceSearch,
+  calloutsSearch,
+  composerSearch,
+  launcherSearch,
+  launchersSearch,
+  ledgerSearch,
+  rehearsalSearch,
+  runSheetSearch,
+} from './search';
 
 /** As an address has it: any part may be missing. */
 type Unset<T> = { [K in keyof T]: T[K] | undefined };
@@ -56,6 +65,7 @@ const launchers = createRoute({
 const launcher = createRoute({
   getParentRoute: () => root,
   path: '/launchers/$launcherId',
+  validateSearch: (search) => launcherSearch.parse(search),
   component: lazyRouteComponent(() => import('../launchers/LauncherPage'), 'LauncherPage'),
 });
 

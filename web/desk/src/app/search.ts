@@ -131,6 +131,9 @@ export const calloutsSearch = z.object({
 
 export const launchersSearch = z.object({ shelf: kept(z.enum(['archived', 'deleted'])) });
 
+/** Which greeting lies open, and at which of its phrases. */
+export const launcherSearch = z.object({ rung: text, part: text });
+
 export const composerSearch = z.object({ open: text });
 
 export const audienceSearch = z.object({

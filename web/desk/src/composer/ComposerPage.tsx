@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { Link, useNavigate, useParams, useSearch } from '@tanstack/react-router';
+import { Link, Navigate, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { type Callout, calloutQuery } from '../callouts/api';
+import { useGreeting } from '../callouts/greetings';
 import { changedPhrases } from '../callouts/model';
 import { useNames } from '../callouts/useNames';
 import { KINDS } from '../callouts/words';
@@ -39,6 +40,13 @@ export function ComposerPage() {
   const { calloutId } = useParams({ from: '/callouts/$calloutId' });
   const { site } = useDesk();
   const callout = useQuery(calloutQuery(site.id, calloutId));
+  const { open } = useSearch({ from: '/callouts/$calloutId' });
+  // A greeting is a callout on the page; its brief is a rung of its launcher's ladder.
+  const greeting = useGreeting(callout.isError ? calloutId : undefined);
+  if (greeting)
+    return (
+      <Navigate to="/launchers/$launcherId" params={{ launcherId: greeting.launcherId }} search={{ rung: calloutId, part: open }} replace />
+    );
   if (callout.isError) return <Failed page="Callout" error={callout.error} again={() => void callout.refetch()} />;
   if (!callout.data) return <Waiting page="Callout">Fetching the brief</Waiting>;
   return <Composer key={calloutId} callout={callout.data} />;

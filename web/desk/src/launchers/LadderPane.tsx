@@ -47,6 +47,9 @@ const CONTROL_FACET: Partial<Record<NonNullable<Schema<'ControlPlace'>>, Facet>>
   look: 'look',
 };
 
+/** The phrase of a greeting behind which a facet of a callout stands. */
+const PARTS: Record<string, RungPart> = { where: 'where', who: 'who', when: 'when', often: 'when', say: 'say', look: 'does' };
+
 /** The ladder: greetings in the order in which they are tried, and which of them is the one for the visitor on the stage. */
 export function LadderPane({
   launcher,
@@ -55,6 +58,8 @@ export function LadderPane({
   visitor,
   path,
   at,
+  asked,
+  askedPart,
   mayEdit,
   onChange,
 }: {
@@ -64,13 +69,18 @@ export function LadderPane({
   visitor: Visitor;
   path: string;
   at: string;
+  /** A greeting that was asked for by a link, and by which facet. */
+  asked: string | undefined;
+  askedPart: string | undefined;
   mayEdit: boolean;
   onChange(change: Partial<LauncherBrief>): void;
 }) {
   const { site } = useDesk();
   const climbed = useQuery(climbQuery(site.id, launcher.id, launcher.draftVersion, visitor, path, at));
   const figures = useQuery(ladderFiguresQuery(site.id, launcher.id, launcher.draftVersion));
-  const [open, setOpen] = useState<{ rung: string; part: RungPart }>();
+  const [open, setOpen] = useState<{ rung: string; part: RungPart } | undefined>(() =>
+    asked && mayEdit ? { rung: asked, part: PARTS[askedPart ?? ''] ?? 'say' } : undefined,
+  );
   const { rungs } = brief;
   const add = useMutation({
     mutationFn: (purpose: Schema<'GreetingPurpose'>) => startGreeting(site.id, purpose),

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { Link, useParams } from '@tanstack/react-router';
+import { Link, useParams, useSearch } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import { type ReactNode, useEffect, useRef, useState } from 'react';
 import { useNames } from '../callouts/useNames';
@@ -46,6 +46,7 @@ function Desk({ launcher }: { launcher: Launcher }) {
   useTurnedTo(`launcher:${launcher.id}`);
   const people = usePeople();
   const here = people.all.filter((c) => c.memberId !== member.id && c.place.startsWith(`launcher:${launcher.id}`));
+  const { rung, part } = useSearch({ from: '/launchers/$launcherId' });
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
   const [persona, setPersona] = useState(PERSONAS[0]);
   const [chosenPath, setPath] = useState<string>();
@@ -150,6 +151,8 @@ function Desk({ launcher }: { launcher: Launcher }) {
               visitor={visitor}
               path={path}
               at={when}
+              asked={rung}
+              askedPart={part}
               mayEdit={mayEdit}
               onChange={put}
             />

@@ -2,6 +2,7 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { Ellipsis } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import { launchersQuery } from '../callouts/greetings';
 import { useNames } from '../callouts/useNames';
 import { plural } from '../lib/plural';
 import { ago, day } from '../lib/time';
@@ -14,7 +15,7 @@ import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { StateSign } from '../ui/StateSign';
-import { type Launcher, type LauncherMove, launchersQuery, moveLauncher, startLauncher } from './api';
+import { type Launcher, type LauncherMove, moveLauncher, startLauncher } from './api';
 import { CHANNELS, positionWords, standsForWords, whereWords } from './words';
 
 const SHELVES = [

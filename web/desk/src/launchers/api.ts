@@ -8,13 +8,6 @@ export type Channel = Schema<'Channel'>;
 export type Climbed = Schema<'ClimbView'>;
 export type Visitor = Schema<'ImaginedVisitor'>;
 
-export const launchersQuery = (siteId: string, shelf?: 'archived' | 'deleted') =>
-  queryOptions({
-    queryKey: ['launchers', siteId, shelf ?? 'current'],
-    queryFn: () =>
-      answered(client.GET('/api/sites/{siteId}/launchers', { params: { path: { siteId }, query: shelf ? { [shelf]: true } : {} } })),
-  });
-
 export const fetchLauncher = (siteId: string, id: string) =>
   answered(client.GET('/api/sites/{siteId}/launchers/{id}', { params: { path: { siteId, id } } }));
 

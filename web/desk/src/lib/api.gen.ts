@@ -3794,6 +3794,7 @@ export interface components {
             showings: components["schemas"]["ShowingView"][];
             notShown: components["schemas"]["NotShownView"][];
             changes: string[];
+            launcher: null | components["schemas"]["StandsView"];
         };
         PlayedVisitView: {
             at: components["schemas"]["Instant"];
@@ -4871,6 +4872,12 @@ export interface components {
             fragment: string;
             sketch: string;
             isHeard: boolean;
+        };
+        StandsView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            isOpen: boolean;
         };
         StartRequest: {
             /** Format: uuid */

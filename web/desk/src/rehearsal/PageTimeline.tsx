@@ -27,6 +27,14 @@ export function PageTimeline({ page, isOpen, onToggle }: { page: PlayedPage; isO
   const reasons = page.notShown.filter((n) => n.turn === 0);
   return (
     <div className="min-w-0">
+      {page.launcher && (
+        <p className="mb-1 text-soft">
+          <Link to="/launchers/$launcherId" params={{ launcherId: page.launcher.id }} className="font-semibold text-ink hover:underline">
+            {page.launcher.name}
+          </Link>{' '}
+          stands here, {page.launcher.isOpen ? 'open' : 'closed'}
+        </p>
+      )}
       {page.changes.length > 0 && (
         <p role="status" className="mb-1.5 border-s-4 border-marigold bg-goldwash px-2 py-1">
           <b>That fact</b> {page.changes.join('; ')}.

@@ -35,7 +35,8 @@ export function CueBlock({
   const stays = first.endedBy === 'closed' ? 'until closed' : `${seconds} s`;
   const share = first.sharePercent === null ? '' : `, shown to ${shareWords(first.sharePercent)}`;
   const place = first.placeUnknown ? ', its place not seen yet' : '';
-  const small = `${KINDS[first.kind].name.toLowerCase()}, ${turns.length > 1 ? `${turns.length} turns` : stays}${share}${place}`;
+  const isGreeting = first.shape === 'bubble';
+  const small = `${isGreeting ? 'greeting' : KINDS[first.kind].name.toLowerCase()}, ${turns.length > 1 ? `${turns.length} turns` : stays}${share}${place}`;
   const left = placeOf(first.startMs);
   const wait = first.waitSeconds;
 
@@ -90,7 +91,7 @@ export function CueBlock({
       {turns.map((turn) => (
         <span
           key={`${turn.turn}:${turn.startMs}`}
-          className="absolute top-[44px] flex h-[17px] items-center border border-ink bg-marigold px-1 text-[11px] leading-none font-bold"
+          className={`absolute top-[44px] flex h-[17px] items-center border border-ink bg-marigold px-1 text-[11px] leading-none font-bold ${isGreeting ? PENNANT : ''}`}
           style={{
             insetInlineStart: within(placeOf(turn.startMs) - left, left),
             width: within(Math.max(placeOf(turn.endMs) - placeOf(turn.startMs), 0.8), left),
@@ -102,6 +103,10 @@ export function CueBlock({
     </div>
   );
 }
+
+/** A greeting flies as a pennant: what tells is a block, what calls is a flag. */
+const PENNANT =
+  '[clip-path:polygon(0_0,100%_50%,0_100%)] !min-w-4 !border-0 !bg-ink before:absolute before:inset-[1.5px] before:end-[4px] before:bg-marigold before:[clip-path:polygon(0_0,100%_50%,0_100%)]';
 
 /** A small gauge, filled to the depth of the page that is waited for. */
 function Gauge({ percent }: { percent: number }) {

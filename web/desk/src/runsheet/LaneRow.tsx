@@ -78,7 +78,7 @@ export function LaneRow({
                 chosen={first.calloutId === chosenBlock}
                 changed={first.calloutId === changedBlock}
                 onChoose={() => onChooseBlock(first.calloutId)}
-                onDelay={onDelay && ((seconds) => onDelay(first.calloutId, seconds))}
+                onDelay={first.shape === 'bubble' ? undefined : onDelay && ((seconds) => onDelay(first.calloutId, seconds))}
               />
             ))}
             {lane.waiting.map((w) => (

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { calloutQuery } from '../callouts/api';
 import { BriefLine } from '../callouts/BriefLine';
+import { useGreeting } from '../callouts/greetings';
 import { ControlLink } from '../callouts/ReasonLine';
 import { plural } from '../lib/plural';
 import { pageClock } from '../lib/time';
@@ -121,7 +122,9 @@ const differenceWords = (d: Difference) =>
 
 function BlockTitle({ calloutId }: { calloutId: string }) {
   const { site } = useDesk();
-  const { data } = useQuery(calloutQuery(site.id, calloutId));
+  const greeting = useGreeting(calloutId);
+  const { data } = useQuery({ ...calloutQuery(site.id, calloutId), enabled: greeting === null });
+  if (greeting) return greeting.name;
   if (!data) return 'A callout';
   return (
     <>
@@ -135,12 +138,13 @@ function BlockTitle({ calloutId }: { calloutId: string }) {
 
 function ChosenBlock({ lane, calloutId }: { lane: Lane; calloutId: string }) {
   const { site } = useDesk();
-  const query = useQuery(calloutQuery(site.id, calloutId));
+  const greeting = useGreeting(calloutId);
+  const query = useQuery({ ...calloutQuery(site.id, calloutId), enabled: greeting === null });
   const callout = query.data;
   const shown = [...lane.showings, ...lane.leaving].filter((s) => s.calloutId === calloutId);
   const first = shown[0];
   const share = first && lane.stillThere[Math.min(24, Math.floor(first.startMs / 5_000))];
-  if (!callout)
+  if (!callout && !greeting)
     return (
       <Fetched query={query} waiting="Fetching the brief">
         {() => null}
@@ -167,7 +171,8 @@ function ChosenBlock({ lane, calloutId }: { lane: Lane; calloutId: string }) {
       {first?.placeUnknown && (
         <p className="my-3 text-warn">No visitor’s browser has said yet whether its place is on this page; it stands here as if it were.</p>
       )}
-      <BriefLine brief={callout.live ?? callout.draft} className="font-display text-[15px] leading-[26px]" />
+      {greeting && <p className="my-3">It is a greeting: what is said of it in full stands on the ladder of its launcher.</p>}
+      {callout && <BriefLine brief={callout.live ?? callout.draft} className="font-display text-[15px] leading-[26px]" />}
     </section>
   );
 }
