@@ -19,12 +19,14 @@ try {
   await browser.go(`${status.site}/shop`);
   await browser.pause(6500);
   await take('visitor-slip');
-  for (const [page, wait, name] of [['/workshops', 5000, 'visitor-ribbon'], ['/studio', 14_000, 'visitor-drawer']]) {
-    await forgetVisitor();
-    await browser.go(status.site + page);
-    await browser.pause(wait);
-    await take(name);
-  }
+  await forgetVisitor();
+  await browser.go(`${status.site}/workshops`);
+  await browser.pause(5000);
+  await take('visitor-ribbon');
+  await forgetVisitor();
+  await browser.go(`${status.site}/studio#ask`);
+  await browser.pause(3000);
+  await take('visitor-launcher');
   await browser.go(`${status.site}/journal`);
   const article = await browser.run("return document.querySelector('main a[href^=\"/journal/\"]').href");
   await forgetVisitor();
@@ -79,6 +81,11 @@ try {
   await browser.find('//button[.="Replay again"]', 300);
   await browser.run(`const pane = [...document.querySelectorAll('[aria-label="Replay"]')].pop().parentElement; pane.scrollTo(0, pane.scrollHeight)`);
   await take('replay');
+  await browser.go(`${status.desk}/launchers`);
+  await browser.click('//a[contains(., "Ask the studio")]');
+  await browser.find('iframe');
+  await browser.pause(3000);
+  await take('launcher');
   await browser.go(`${status.desk}/ledger`);
   await browser.click('//*[@role="row"][contains(., "took home")]//button');
   await browser.find('aside table');

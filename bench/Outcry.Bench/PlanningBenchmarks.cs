@@ -6,6 +6,7 @@ using BenchmarkDotNet.Running;
 using BenchmarkDotNet.Toolchains.InProcess.Emit;
 using NodaTime;
 using Outcry.Core.Briefs;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
 using Outcry.Core.Publishing;
@@ -34,6 +35,7 @@ public class PlanningBenchmarks
         _sites["200"] = Make(Enumerable.Range(0, SampleSite.Callouts), SampleSite.PageGroups);
         _sites["200 match"] = Make(onPage, FewGroups);
         _sites["2000"] = Make(Enumerable.Range(0, 2_000), FewGroups);
+        _sites["ladder"] = WithLadder(Rungs);
         _visitor = VisitorRecord.New("visitor", Now).Arrive(Now);
         _page = PageAddress.TryAt("pots.test", "/group-0/mug")!;
     }
@@ -52,6 +54,38 @@ public class PlanningBenchmarks
 
     [Benchmark]
     public Plan Two_thousand_live_200_match() => Plan("2000");
+
+    [Benchmark]
+    public Plan Two_hundred_live_and_a_ladder_of_50() => Plan("ladder");
+
+    private const int Rungs = 50;
+
+    // Every rung is for the page; all but the last are for other visitors, so that the whole ladder is climbed.
+    private static SiteSnapshot WithLadder(int rungs)
+    {
+        var plain = Make(Enumerable.Range(0, SampleSite.Callouts), SampleSite.PageGroups);
+        var others = new FactTest(VisitorFact.VisitNumber, FactComparison.AtLeast, "3");
+        var brief = LauncherStarter.Launcher("Europe/London", StarterBrief.Band, StarterBrief.Ground) with
+        {
+            Rungs =
+            [
+                .. Enumerable
+                    .Range(1, rungs)
+                    .Select(i =>
+                        LauncherStarter.Rung(GreetingPurpose.Own) with
+                        {
+                            Who = new WhoFacet(i == rungs ? VisitorRule.Everybody : others, []),
+                        }
+                    ),
+            ],
+        };
+        var launcher = new Launcher(
+            new Definition(Guid.NewGuid(), "Ask", DefinitionState.Live, Now, 1),
+            brief,
+            SiteContext.Nothing
+        );
+        return plain.Trying(launcher);
+    }
 
     private Plan Plan(string site) =>
         Planner.MakePlan(_sites[site], _page, _visitor, VisitorFacts.Unknown, Now, PlanOptions.Live);
@@ -83,6 +117,12 @@ public class PlanningBenchmarks
             summary.Reports.Single(r => r.BenchmarkCase.Descriptor.WorkloadMethod.Name == method);
         Compare(file, "plan-core-10", Of(nameof(Ten_live_all_match)), Of(nameof(Five_live_all_match)));
         Compare(file, "plan-core-200", Of(nameof(Two_hundred_live_five_match)), Of(nameof(Five_live_all_match)));
+        Compare(
+            file,
+            "plan-ladder-50",
+            Of(nameof(Two_hundred_live_and_a_ladder_of_50)),
+            Of(nameof(Two_hundred_live_five_match))
+        );
         Compare(
             file,
             "plan-core-2000",

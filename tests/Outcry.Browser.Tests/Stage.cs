@@ -10,6 +10,7 @@ using Outcry.Browser.Tests;
 using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
@@ -188,6 +189,20 @@ public sealed class Stage : IAsyncLifetime
             From = brief.From with { LeastNumber = 1 },
             When = brief.When with { Triggers = [Trigger.After(1)] },
         };
+        return await PublishAsync(db, name, BriefKind.Callout, KeptContent.Of(brief));
+    }
+
+    /// <summary>Puts a launcher live, and takes everything else off.</summary>
+    internal async Task<Guid> PutLauncherLiveAsync(string name, LauncherBrief brief)
+    {
+        await using var db = Database.Open();
+        foreach (var other in db.Definitions)
+            other.State = DefinitionState.Archived;
+        return await PublishAsync(db, name, LauncherKind.Launcher, KeptContent.Of(brief));
+    }
+
+    private async Task<Guid> PublishAsync(OutcryDb db, string name, string kind, KeptContent draft)
+    {
         var now = SystemClock.Instance.GetCurrentInstant();
         var row = new DefinitionRow
         {
@@ -195,8 +210,8 @@ public sealed class Stage : IAsyncLifetime
             SiteId = Demo.Site.Id,
             Name = name,
             State = DefinitionState.Live,
-            Kind = BriefKind.Callout,
-            Draft = KeptContent.Of(brief),
+            Kind = kind,
+            Draft = draft,
             DraftVersion = 1,
             CreatedAt = now,
             ChangedAt = now,

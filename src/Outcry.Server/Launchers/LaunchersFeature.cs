@@ -16,7 +16,7 @@ internal static class LaunchersFeature
         var launchers = api.MapGroup("/sites/{siteId:guid}/launchers").WithTags("Launchers");
         launchers.MapGet("", StartLauncher.ListAsync).WithName("ListLaunchers");
         launchers.MapPost("", StartLauncher.HandleAsync).For(Role.Editor).WithName("StartLauncher");
-        launchers.MapGet("/greetings/{purpose}", StartGreeting.Handle).WithName("StartGreeting");
+        launchers.MapPost("/greetings", StartGreeting.Handle).WithName("StartGreeting");
         launchers.MapPost("/calendar", ReadCalendar.Handle).For(Role.Editor).WithName("ReadCalendar");
         launchers.MapPost("/{id:guid}/climb", ClimbLadder.HandleAsync).WithName("ClimbLadder");
         launchers.MapGet("/{id:guid}/figures", CountLadder.HandleAsync).WithName("CountLadder");

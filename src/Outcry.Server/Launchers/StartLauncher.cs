@@ -54,14 +54,19 @@ internal static class StartLauncher
     }
 }
 
+/// <summary>What somebody wants to greet for.</summary>
+/// <param name="Purpose">The purpose.</param>
+internal sealed record StartGreetingRequest(GreetingPurpose Purpose);
+
 /// <summary>A greeting for a purpose, to be put on a ladder and changed in every part.</summary>
 internal static class StartGreeting
 {
-    public static Results<Ok<Rung>, ProblemHttpResult> Handle(Guid siteId, GreetingPurpose purpose, LiveSites sites)
+    public static Results<Ok<Rung>, ProblemHttpResult> Handle(Guid siteId, StartGreetingRequest body, LiveSites sites)
     {
         _ = sites.GetById(siteId);
-        return Enum.IsDefined(purpose)
-            ? TypedResults.Ok(LauncherStarter.Rung(purpose))
+        // The JSON reader takes a number for a choice, too.
+        return Enum.IsDefined(body.Purpose)
+            ? TypedResults.Ok(LauncherStarter.Rung(body.Purpose))
             : Problems.BadField("purpose", "There is no such purpose.");
     }
 }

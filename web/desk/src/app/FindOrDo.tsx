@@ -20,14 +20,15 @@ export function FindOrDo() {
     <>
       <button
         type="button"
-        aria-label="Find or do"
         aria-keyshortcuts="Control+K"
         onClick={() => setOpen(true)}
         className="flex h-8 flex-none items-center gap-2 rounded border border-edge px-2.5 text-soft hover:border-ink hover:text-ink max-sm:w-8 max-sm:justify-center max-sm:px-0"
       >
         <Search className="h-4 w-4 flex-none" aria-hidden="true" />
-        <span className="max-lg:hidden">Find or do</span>
-        <kbd className="ms-3 font-mono text-[12px] max-lg:hidden">Ctrl K</kbd>
+        <span className="max-lg:sr-only">Find or do</span>
+        <span aria-hidden="true" className="ms-3 font-mono text-[12px] max-lg:hidden">
+          Ctrl K
+        </span>
       </button>
       {open && (
         <Suspense>

@@ -47,7 +47,7 @@ export async function moveLauncher(siteId: string, id: string, move: LauncherMov
 
 /** A greeting for a purpose, to be put on a ladder. */
 export const startGreeting = (siteId: string, purpose: Schema<'GreetingPurpose'>) =>
-  answered(client.GET('/api/sites/{siteId}/launchers/greetings/{purpose}', { params: { path: { siteId, purpose } } }));
+  answered(client.POST('/api/sites/{siteId}/launchers/greetings', { params: { path: { siteId } }, body: { purpose } }));
 
 export const readCalendar = (siteId: string, body: Schema<'CalendarRequest'>) =>
   answered(client.POST('/api/sites/{siteId}/launchers/calendar', { params: { path: { siteId } }, body }));

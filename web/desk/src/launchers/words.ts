@@ -25,7 +25,7 @@ export const CHANNEL_ORDER = Object.keys(CHANNELS) as Channel['kind'][];
 
 /** "always", "while open", or its own hours. */
 export const channelHoursWords = ({ hours, week }: Pick<Channel, 'hours' | 'week'>) =>
-  hours === 'always' ? 'always' : hours === 'whileOpen' ? 'studio hours' : week.length === 0 ? 'always' : 'own hours';
+  hours === 'always' ? 'always' : hours === 'whileOpen' ? 'while open' : week.length === 0 ? 'always' : 'own hours';
 
 /** On which pages, as a clause: patterns, groups, and what is left out. */
 export function whereWords(where: Rung['where'], names: Names): string {

@@ -1672,16 +1672,16 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{siteId}/launchers/greetings/{purpose}": {
+    "/api/sites/{siteId}/launchers/greetings": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get: operations["StartGreeting"];
+        get?: never;
         put?: never;
-        post?: never;
+        post: operations["StartGreeting"];
         delete?: never;
         options?: never;
         head?: never;
@@ -4878,6 +4878,9 @@ export interface components {
             id: string;
             name: string;
             isOpen: boolean;
+        };
+        StartGreetingRequest: {
+            purpose: components["schemas"]["GreetingPurpose"];
         };
         StartRequest: {
             /** Format: uuid */
@@ -9009,11 +9012,14 @@ export interface operations {
             header?: never;
             path: {
                 siteId: string;
-                purpose: components["schemas"]["GreetingPurpose"];
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartGreetingRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

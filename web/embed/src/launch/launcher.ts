@@ -267,6 +267,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     bubble.setAttribute('role', 'status');
     const body = button('says', '', ...turn.spans.map((s) => kit.span(s, false)));
     body.removeAttribute('aria-label');
+    body.dir = 'auto';
     const close = button('close', words.close, kit.cross());
     close.addEventListener('click', () => on.closed());
     const answer = (reply?: number) => () => {

@@ -52,7 +52,7 @@ export function makePanel(kit: Kit, root: ShadowRoot, launcher: Launcher, langua
     ),
   );
   const body = make('div', 'inside');
-  panel.append(make('header', '', who, close), body);
+  panel.append(make('div', 'head', who, close), body);
 
   function start() {
     const rows = around.replies.map((reply) => {
@@ -67,8 +67,11 @@ export function makePanel(kit: Kit, root: ShadowRoot, launcher: Launcher, langua
     });
     const written = launcher.channels.filter((c) => c.fields);
     const others = launcher.channels.filter((c) => !c.fields);
+    const greeting = make('p', 'greeting', ...around.greeting.map((s) => span(s, true)));
+    // A greeting may be in a language that the launcher's own words lack.
+    greeting.dir = 'auto';
     body.replaceChildren(
-      make('p', 'greeting', ...around.greeting.map((s) => span(s, true))),
+      greeting,
       ...rows,
       ...written.map((c) => {
         const row = button('write', c.label, sign(c.kind), make('span', '', c.label), sign('Next'));
@@ -84,7 +87,7 @@ export function makePanel(kit: Kit, root: ShadowRoot, launcher: Launcher, langua
   }
 
   function write(channel: Channel, begins: string) {
-    const back = button('back', words.back, sign('Back'), make('span', '', channel.label));
+    const back = button('back', `${words.back}: ${channel.label}`, sign('Back'), make('span', '', channel.label));
     back.addEventListener('click', start);
     const form = makeForm(kit, channel, {
       words,
