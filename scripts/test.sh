@@ -130,6 +130,7 @@ test_command() {
   check "web types" npm --prefix web run types
   check "api client is current" check_api_client
   check "snippet within 6 KB brotli" check_size 6144 src/Outcry.Server/wwwroot/snippet/outcry.js
+  check "launcher within 4 KB brotli" check_size 4096 src/Outcry.Server/wwwroot/snippet/launch.js
   # shellcheck disable=SC2046
   check "desk first view within 200 KB brotli" check_size 204800 $(desk_entry_files)
   run_vitest
