@@ -291,6 +291,15 @@ public sealed class LauncherWalkTests(Stage stage)
         owner.WriteMessage("Shall we talk about clay?");
         owner.ClickText("Done");
         owner.SeeText("Draft saved");
+        // For whoever else it is climbed as well, on whatever they hold.
+        owner.SeeText("first visit, desktop", "[aria-label=Why]");
+        owner.Click("//label[normalize-space(.)='Phone']");
+        owner.SeeText("first visit, phone", "[aria-label=Why]");
+        owner.Click("//label[normalize-space(.)='Other']");
+        owner.Click("//section[@aria-label='Stage']//button[contains(., 'new visitor')]");
+        owner.Fill("This is visit", "3", "[role=dialog]");
+        owner.SeeText("visitor in visit 3", "[aria-label=Stage]");
+        owner.See("[role=dialog]").SendKeys(Keys.Escape);
         owner.AxeFindsNothing();
         owner.ClickText("Publish");
         owner.ClickText("Publish now");

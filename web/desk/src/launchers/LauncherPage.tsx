@@ -13,7 +13,7 @@ import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { StateSign } from '../ui/StateSign';
-import { type Launcher, type LauncherBrief, launcherQuery } from './api';
+import { type Device, type Launcher, type LauncherBrief, launcherQuery, type Visitor } from './api';
 import { ChannelsPane } from './ChannelsPane';
 import { HoursPane } from './HoursPane';
 import { LadderPane } from './LadderPane';
@@ -48,7 +48,10 @@ function Desk({ launcher }: { launcher: Launcher }) {
   const here = people.all.filter((c) => c.memberId !== member.id && c.place.startsWith(`launcher:${launcher.id}`));
   const { rung, part } = useSearch({ from: '/launchers/$launcherId' });
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
-  const [persona, setPersona] = useState(PERSONAS[0]);
+  // Nobody of those for somebody else.
+  const [persona, setPersona] = useState<(typeof PERSONAS)[number] | undefined>(PERSONAS[0]);
+  const [other, setOther] = useState<Visitor>({});
+  const [device, setDevice] = useState<Device>('desktop');
   const [chosenPath, setPath] = useState<string>();
   const [at, setAt] = useState('');
   const [panel, setPanel] = useState<'look' | 'revisions'>();
@@ -61,7 +64,7 @@ function Desk({ launcher }: { launcher: Launcher }) {
     pages?.pages.find((p) => brief.rungs.some((r) => r.where.includes.some((i) => i.endsWith('/*') && p.path.startsWith(i.slice(0, -1)))))
       ?.path ??
     '/';
-  const visitor = persona?.visitor ?? {};
+  const visitor = { ...(persona?.visitor ?? other), device };
   const when = at || (persona?.atNight ? tonight(brief.hours.zone || site.timeZone, new Date()) : '');
   const changes = launcher.live ? changesOf(brief, launcher.live, names) : [];
 
@@ -169,9 +172,21 @@ function Desk({ launcher }: { launcher: Launcher }) {
               path={path}
               at={when}
               onPersona={(chosen) => {
+                // Somebody else begins as who was there last.
+                if (!chosen && persona) setOther(persona.visitor);
                 setPersona(chosen);
                 setAt('');
               }}
+              onOther={(change) => {
+                setOther((was) => ({ ...was, ...change }));
+                if (change.device) setDevice(change.device);
+              }}
+              onRecorded={(recorded) => {
+                setOther(recorded.visitor);
+                setDevice(recorded.visitor.device ?? 'desktop');
+                if (recorded.pages[0]) setPath(recorded.pages[0].path);
+              }}
+              onDevice={setDevice}
               onPath={setPath}
               onAt={setAt}
             />

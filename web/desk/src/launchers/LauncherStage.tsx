@@ -6,16 +6,24 @@ import { pagesQuery } from '../catalogue/api';
 import { StageNotes } from '../composer/StageNotes';
 import { useStaged } from '../composer/useStaged';
 import { clock, day, pageClock } from '../lib/time';
+import { factPhrases } from '../rehearsal/facts';
 import { useDesk } from '../session/desk';
 import { Refused } from '../ui/Panel';
-import { plannedPage } from '../visits/model';
+import { type PlannedPage, plannedPage } from '../visits/model';
 import { useTrial } from '../visits/useTrial';
-import { climbQuery, type Launcher, launcherStageQuery, type Visitor } from './api';
+import { climbQuery, type Device, type Launcher, launcherStageQuery, type Visitor } from './api';
 import { PERSONAS, type Persona } from './personas';
+import { SomebodyElse } from './SomebodyElse';
 import { whenWords, whoWords } from './words';
 
-const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
-type Device = keyof typeof DEVICES;
+const WIDTHS: Record<Device, number> = { desktop: 1024, tablet: 768, phone: 390 };
+const DEVICES = [
+  ['desktop', 'Desktop'],
+  ['tablet', 'Tablet'],
+  ['phone', 'Phone'],
+] as const;
+/** Of the switch: nobody of those there. */
+const ELSE = 'else';
 
 const ANSWERS_WITHIN_MS = 5_000;
 const NEVER_HEARD_WITHIN_MS = 2_500;
@@ -29,23 +37,29 @@ export function LauncherStage({
   path,
   at,
   onPersona,
+  onOther,
+  onRecorded,
+  onDevice,
   onPath,
   onAt,
 }: {
   launcher: Launcher;
+  /** One of those offered at once; undefined for somebody else. */
   persona: Persona | undefined;
-  visitor: Visitor;
+  visitor: Visitor & { device: Device };
   path: string;
   /** Local time of the site; empty for now. */
   at: string;
-  onPersona(persona: Persona): void;
+  onPersona(persona: Persona | undefined): void;
+  onOther(change: Visitor): void;
+  onRecorded(recorded: { visitor: Visitor; pages: readonly PlannedPage[] }): void;
+  onDevice(device: Device): void;
   onPath(path: string): void;
   onAt(at: string): void;
 }) {
   const { site } = useDesk();
-  const [device, setDevice] = useState<Device>('Desktop');
-  const asked = { ...visitor, device: device.toLowerCase() as 'desktop' | 'tablet' | 'phone' };
-  const { data: stage, error } = useQuery(launcherStageQuery(site.id, launcher.id, asked, at));
+  const { device } = visitor;
+  const { data: stage, error } = useQuery(launcherStageQuery(site.id, launcher.id, visitor, at));
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
   const [isSilent, setSilent] = useState(false);
   const frame = useRef<HTMLIFrameElement>(null);
@@ -67,7 +81,7 @@ export function LauncherStage({
     const timer = setTimeout(() => setSilent(true), stage?.isHeard ? ANSWERS_WITHIN_MS : NEVER_HEARD_WITHIN_MS);
     return () => clearTimeout(timer);
   }, [silent, stage?.isHeard]);
-  const width = DEVICES[device];
+  const width = WIDTHS[device];
   const scale = Math.min(1, room.width / width);
   const known = pages?.pages.map((p) => p.path) ?? [];
   return (
@@ -76,20 +90,13 @@ export function LauncherStage({
         <div className="flex flex-wrap items-center gap-2">
           <Switch
             label="Seen by"
-            value={persona?.key ?? ''}
-            choices={PERSONAS.map((p) => [p.key, p.name] as const)}
-            onChoose={(key) => {
-              const chosen = PERSONAS.find((p) => p.key === key);
-              if (chosen) onPersona(chosen);
-            }}
+            value={persona?.key ?? ELSE}
+            choices={[...PERSONAS.map((p) => [p.key, p.name] as const), [ELSE, 'Other'] as const]}
+            onChoose={(key) => onPersona(PERSONAS.find((p) => p.key === key))}
           />
-          <Switch
-            label="Device"
-            value={device}
-            choices={(Object.keys(DEVICES) as Device[]).map((d) => [d, d] as const)}
-            onChoose={(d) => setDevice(d as Device)}
-          />
+          <Switch label="Device" value={device} choices={DEVICES} onChoose={onDevice} />
         </div>
+        {!persona && <SomebodyElse visitor={visitor} onChange={onOther} onRecorded={onRecorded} />}
         <div className="flex flex-wrap items-center gap-2">
           <select
             aria-label="Page on the stage"
@@ -134,28 +141,22 @@ export function LauncherStage({
           sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
           path={path}
           onAgain={() => setSilent(false)}
-          onOpen={() => trial.mutate({ path, visitor: asked, liftLimits: true })}
+          onOpen={() => trial.mutate({ path, visitor, liftLimits: true })}
         />
       </section>
-      <Why launcher={launcher} persona={persona} visitor={visitor} path={path} at={at} />
+      <Why
+        launcher={launcher}
+        who={`${persona?.who ?? factPhrases(visitor, () => 'a callout')[0]?.words}, ${device}`}
+        visitor={visitor}
+        path={path}
+        at={at}
+      />
     </>
   );
 }
 
 /** Which greeting wins for the visitor on the stage, and by what. */
-function Why({
-  launcher,
-  persona,
-  visitor,
-  path,
-  at,
-}: {
-  launcher: Launcher;
-  persona: Persona | undefined;
-  visitor: Visitor;
-  path: string;
-  at: string;
-}) {
+function Why({ launcher, who, visitor, path, at }: { launcher: Launcher; who: string; visitor: Visitor; path: string; at: string }) {
   const { site } = useDesk();
   const names = useNames();
   const { data: climbed } = useQuery(climbQuery(site.id, launcher.id, launcher.draftVersion, visitor, path, at));
@@ -175,7 +176,7 @@ function Why({
       <div className="flex flex-wrap items-baseline gap-x-3">
         <h2 className="text-[16px] leading-6">{rung ? `Why greeting ${place + 1}` : 'Nothing greets'}</h2>
         <span className="text-soft">
-          {persona?.who}, {day(climbed.at)} {clock(climbed.at)}, {open}
+          {who}, {day(climbed.at)} {clock(climbed.at)}, {open}
         </span>
       </div>
       <dl className="grid grid-cols-[72px_minmax(0,1fr)] gap-x-3 gap-y-0.5">
@@ -188,7 +189,7 @@ function Why({
           <>
             <dt className="font-semibold text-who-deep">Who</dt>
             <dd>
-              {persona?.who}; it asks for {whoWords(rungBrief, names)}
+              {who}; it asks for {whoWords(rungBrief, names)}
             </dd>
             <dt className="font-semibold text-when-deep">When</dt>
             <dd>

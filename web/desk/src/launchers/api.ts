@@ -7,6 +7,7 @@ export type Rung = Schema<'Rung'>;
 export type Channel = Schema<'Channel'>;
 export type Climbed = Schema<'ClimbView'>;
 export type Visitor = Schema<'ImaginedVisitor'>;
+export type Device = NonNullable<Visitor['device']>;
 
 export const fetchLauncher = (siteId: string, id: string) =>
   answered(client.GET('/api/sites/{siteId}/launchers/{id}', { params: { path: { siteId, id } } }));

@@ -4,24 +4,25 @@ import type { Visitor } from './api';
 export interface Persona {
   key: string;
   name: string;
+  /** Who that is, but for the device. */
   who: string;
   visitor: Visitor;
   /** Whether they come while the launcher is closed. */
   atNight?: boolean;
 }
 
-/** Those that are offered at once; any other visitor is imagined in the rehearsal. */
+/** Those that are offered at once; anybody else is imagined fact by fact, or taken from the recorded visits. */
 export const PERSONAS: readonly Persona[] = [
-  { key: 'first', name: 'First visit', who: 'first visit, desktop', visitor: {} },
+  { key: 'first', name: 'New', who: 'first visit', visitor: {} },
   {
     key: 'back',
     name: 'Back again',
-    who: 'second visit, desktop',
+    who: 'second visit',
     visitor: { visitNumber: 2, pagesBefore: 4, pagesEver: 9, hoursSinceLastVisit: 48 },
   },
   {
     key: 'buyer',
-    name: 'Recent buyer',
+    name: 'Buyer',
     who: 'third visit, bought five days ago',
     visitor: {
       visitNumber: 3,
