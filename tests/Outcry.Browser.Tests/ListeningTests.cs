@@ -365,7 +365,7 @@ public sealed class ListeningTests(Stage stage)
         owner.AxeFindsNothing();
         owner.ClickText("Erase a person");
         owner.Fill("Who", "ZADIE@post.example", Sheet);
-        owner.ClickText("Find");
+        owner.ClickText("Find", "aside//button");
         owner.SeeText("Found by e-mail: 2 events", Sheet);
         owner.AxeFindsNothing();
         owner.Fill("This cannot be undone", "erase", Sheet);

@@ -2,6 +2,7 @@ using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Greetings;
 using Outcry.Core.Targeting;
@@ -94,6 +95,17 @@ public sealed class LauncherTests(TestDesk desk)
             var (status, _) = await owner.PostAsync($"{Api}/greetings", none);
             Assert.Equal(HttpStatusCode.BadRequest, status);
         }
+    }
+
+    [Fact]
+    public async Task One_more_begins_with_the_look_of_the_one_that_went_live_last()
+    {
+        var (owner, _) = await LiveAsync(
+            Brief("/launch/look", b => b with { Look = b.Look with { Band = "#123456", Side = Side.Left } })
+        );
+        var (_, made) = await owner.PostAsync(Api);
+        var look = made.GetProperty("draft").GetProperty("look");
+        Assert.Equal(("#123456", "left"), (look.Text("band"), look.Text("side")));
     }
 
     [Fact]

@@ -45,6 +45,12 @@ internal static class StartLauncher
             look?.Band ?? StarterBrief.Band,
             look?.Ground ?? StarterBrief.Ground
         );
+        // One more looks like the one before: a visitor who meets both is on one site.
+        if (
+            site.Launchers.Where(l => l.Definition.State == DefinitionState.Live).MaxBy(l => l.Definition.CreatedAt) is
+            { } before
+        )
+            brief = brief with { Look = before.Brief.Look };
         var taken = await db.DefinitionsOf(siteId, LauncherKind.Launcher).CountAsync(stop);
         var name = taken == 0 ? "A new launcher" : $"A new launcher {taken + 1}";
         var (made, refusal) = await desk.StartAsync(siteId, name, brief, stop);
