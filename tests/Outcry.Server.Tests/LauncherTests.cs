@@ -498,7 +498,6 @@ public sealed class LauncherTests(TestDesk desk)
             $"update revisions set content = jsonb_set(content, '{{hours,zone}}', '\"Nowhere/At_all\"') where definition_id = '{bad}'"
         );
         var sites = desk.Services.GetRequiredService<LiveSites>();
-        sites.Forget(desk.Demo.Site.Id);
         await sites.ReloadAsync(desk.Demo.Site.Id, TestContext.Current.CancellationToken);
         Assert.True(Site.Broken.ContainsKey(bad));
         Assert.Contains(Site.Launchers, l => l.Id == good);
