@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, Navigate, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { type Callout, calloutQuery } from '../callouts/api';
 import { useGreeting } from '../callouts/greetings';
 import { changedPhrases } from '../callouts/model';
@@ -10,7 +10,7 @@ import { useNames } from '../callouts/useNames';
 import { KINDS } from '../callouts/words';
 import { pagesQuery } from '../catalogue/api';
 import { SavedNote } from '../drafting/SavedNote';
-import { isTyping } from '../lib/keys';
+import { useUndoKeys } from '../drafting/useUndoKeys';
 import { usePeople, useTurnedTo } from '../lib/people';
 import { ReplayPane } from '../replay/ReplayPane';
 import { useDesk } from '../session/desk';
@@ -76,23 +76,7 @@ function Composer({ callout }: { callout: Callout }) {
   const version = callout.draftVersion;
   const languages = draft.brief.say.translations.map((t) => t.language).filter(Boolean);
 
-  // On the document: after a step back the field one was in may be gone, and the next step must still be heard.
-  const keys = useRef<(event: KeyboardEvent) => void>(undefined);
-  keys.current = (event) => {
-    if (!(event.ctrlKey || event.metaKey) || event.altKey || !mayEdit) return;
-    const key = event.key.toLowerCase();
-    if (key !== 'z' && key !== 'y') return;
-    // A field that is no part of the draft keeps its own way back; in the brief what is undone is the draft, which the fields show.
-    if (event.defaultPrevented || (isTyping(event.target) && !(event.target as Element).closest('[data-draft]'))) return;
-    event.preventDefault();
-    if (key === 'y' || event.shiftKey) redo();
-    else undo();
-  };
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => keys.current?.(event);
-    document.addEventListener('keydown', listen);
-    return () => document.removeEventListener('keydown', listen);
-  }, []);
+  useUndoKeys({ undo, redo, mayEdit });
 
   return (
     <div className="flex h-full flex-col">

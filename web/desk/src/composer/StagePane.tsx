@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useId, useRef, useState } from 'react';
+import { useId, useRef, useState } from 'react';
 import { pagesQuery } from '../catalogue/api';
 import { languageName } from '../lib/languages';
 import { useDesk } from '../session/desk';
@@ -7,15 +7,12 @@ import { Refused } from '../ui/Panel';
 import { useTrial } from '../visits/useTrial';
 import { stageQuery } from './api';
 import { StageNotes } from './StageNotes';
+import { useRoom, useSilence } from './stageFrame';
 import { useStaged } from './useStaged';
 
 const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
 type Device = keyof typeof DEVICES;
 const NAMES: readonly Device[] = ['Desktop', 'Tablet', 'Phone'];
-
-/** A page that said nothing for so long lacks the snippet or cannot be framed; of a site that never spoke it is no surprise. */
-const ANSWERS_WITHIN_MS = 5_000;
-const NEVER_HEARD_WITHIN_MS = 2_500;
 
 /** Every page, whatever the brief says: where the brief leaves a page out, the stage says so. */
 const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
@@ -51,26 +48,13 @@ export function StagePane({
   const [full, setFull] = useState(false);
   const [isSilent, setSilent] = useState(false);
   const frame = useRef<HTMLIFrameElement>(null);
-  const box = useRef<HTMLDivElement>(null);
-  const [room, setRoom] = useState({ width: 660, height: 330 });
+  const { box, room } = useRoom({ width: 660, height: 330 });
   const trial = useTrial();
   const isSketch = !!stage && isSilent;
   const source = stage && (isSketch ? sketchOf(stage, path, place) : `${stage.origin}${path}${stage.fragment}`);
   const staged = useStaged(frame, source, isSketch ? location.origin : stage?.origin, `${version} ${device}`);
   const silent = !!source && !isSketch && !staged;
-
-  useEffect(() => {
-    if (!box.current) return;
-    const observer = new ResizeObserver(([entry]) => entry && setRoom(entry.contentRect));
-    observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
-
-  useEffect(() => {
-    if (!silent) return;
-    const timer = setTimeout(() => setSilent(true), stage?.isHeard ? ANSWERS_WITHIN_MS : NEVER_HEARD_WITHIN_MS);
-    return () => clearTimeout(timer);
-  }, [silent, stage?.isHeard]);
+  useSilence(silent, !!stage?.isHeard, setSilent);
 
   const width = DEVICES[device];
   const scale = full ? 1 : Math.min(1, room.width / width);

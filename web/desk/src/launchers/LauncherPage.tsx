@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, useParams, useSearch } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
-import { type ReactNode, useEffect, useRef, useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { useNames } from '../callouts/useNames';
 import { pagesQuery } from '../catalogue/api';
 import { SavedNote } from '../drafting/SavedNote';
-import { isTyping } from '../lib/keys';
+import { useUndoKeys } from '../drafting/useUndoKeys';
 import { usePeople, useTurnedTo } from '../lib/people';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
@@ -68,21 +68,7 @@ function Desk({ launcher }: { launcher: Launcher }) {
   const when = at || (persona?.atNight ? tonight(brief.hours.zone || site.timeZone, new Date()) : '');
   const changes = launcher.live ? changesOf(brief, launcher.live, names) : [];
 
-  const keys = useRef<(event: KeyboardEvent) => void>(undefined);
-  keys.current = (event) => {
-    if (!(event.ctrlKey || event.metaKey) || event.altKey || !mayEdit) return;
-    const key = event.key.toLowerCase();
-    if (key !== 'z' && key !== 'y') return;
-    if (event.defaultPrevented || (isTyping(event.target) && !(event.target as Element).closest('[data-draft]'))) return;
-    event.preventDefault();
-    if (key === 'y' || event.shiftKey) redo();
-    else undo();
-  };
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => keys.current?.(event);
-    document.addEventListener('keydown', listen);
-    return () => document.removeEventListener('keydown', listen);
-  }, []);
+  useUndoKeys({ undo, redo, mayEdit });
 
   return (
     <div className="flex h-full flex-col">

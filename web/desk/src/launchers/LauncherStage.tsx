@@ -1,9 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { useEffect, useId, useRef, useState } from 'react';
+import { useId, useRef, useState } from 'react';
 import { useNames } from '../callouts/useNames';
 import { pagesQuery } from '../catalogue/api';
 import { StageNotes } from '../composer/StageNotes';
+import { useRoom, useSilence } from '../composer/stageFrame';
 import { useStaged } from '../composer/useStaged';
 import { clock, day, pageClock } from '../lib/time';
 import { factPhrases } from '../rehearsal/facts';
@@ -25,8 +26,6 @@ const DEVICES = [
 /** Of the switch: nobody of those there. */
 const ELSE = 'else';
 
-const ANSWERS_WITHIN_MS = 5_000;
-const NEVER_HEARD_WITHIN_MS = 2_500;
 const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
 
 /** The site's own page with this draft's launcher on it, as one visitor meets it at one moment; under it why. */
@@ -63,24 +62,13 @@ export function LauncherStage({
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
   const [isSilent, setSilent] = useState(false);
   const frame = useRef<HTMLIFrameElement>(null);
-  const box = useRef<HTMLDivElement>(null);
-  const [room, setRoom] = useState({ width: 500, height: 400 });
+  const { box, room } = useRoom({ width: 500, height: 400 });
   const trial = useTrial();
   const isSketch = !!stage && isSilent;
   const source = stage && `${isSketch ? stage.sketch : stage.origin}${path}${stage.fragment}`;
   const staged = useStaged(frame, source, isSketch ? location.origin : stage?.origin, `${launcher.draftVersion} ${device}`);
   const silent = !!source && !isSketch && !staged;
-  useEffect(() => {
-    if (!box.current) return;
-    const observer = new ResizeObserver(([entry]) => entry && setRoom(entry.contentRect));
-    observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
-  useEffect(() => {
-    if (!silent) return;
-    const timer = setTimeout(() => setSilent(true), stage?.isHeard ? ANSWERS_WITHIN_MS : NEVER_HEARD_WITHIN_MS);
-    return () => clearTimeout(timer);
-  }, [silent, stage?.isHeard]);
+  useSilence(silent, !!stage?.isHeard, setSilent);
   const width = WIDTHS[device];
   const scale = Math.min(1, room.width / width);
   const known = pages?.pages.map((p) => p.path) ?? [];
