@@ -181,7 +181,9 @@ demo_print() {
   Mailbox    http://localhost:$SITE_PORT/mailbox
 
   Owner      marta@emberwick.example   kiln-opens-at-nine
+  Publisher  ines@emberwick.example    kiln-opens-at-nine
   Editor     teo@emberwick.example     kiln-opens-at-nine
+  Responder  jonas@emberwick.example   kiln-opens-at-nine
 
 EOT
 }
@@ -202,7 +204,9 @@ demo_status() {
   "webhook": { "url": "$WEBHOOK_URL", "secret": "$WEBHOOK_SECRET" },
   "accounts": [
     { "email": "marta@emberwick.example", "password": "kiln-opens-at-nine", "role": "Owner" },
-    { "email": "teo@emberwick.example", "password": "kiln-opens-at-nine", "role": "Editor" }
+    { "email": "ines@emberwick.example", "password": "kiln-opens-at-nine", "role": "Publisher" },
+    { "email": "teo@emberwick.example", "password": "kiln-opens-at-nine", "role": "Editor" },
+    { "email": "jonas@emberwick.example", "password": "kiln-opens-at-nine", "role": "Responder" }
   ],
   "pids": [$DESK_PID, $SITE_PID, $(pg_pid)]
 }

@@ -17,6 +17,7 @@ using Outcry.Server.Rehearsals;
 using Outcry.Server.Replays;
 using Outcry.Server.RunSheet;
 using Outcry.Server.Sites;
+using Outcry.Server.Team;
 using Outcry.Server.Visitor;
 
 var builder = WebApplication.CreateBuilder(args);
@@ -42,6 +43,8 @@ var app = builder.Build();
 
 await app.MigrateAsync();
 
+await app.AnnounceAsync();
+
 app.UsePlatform();
 app.MapHealth();
 app.MapVisitor();
@@ -50,6 +53,7 @@ app.MapPictureFiles();
 
 var api = app.MapDeskApi();
 api.MapAccounts();
+api.MapTeam();
 api.MapSites();
 api.MapInstall();
 api.MapSources();

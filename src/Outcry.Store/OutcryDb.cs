@@ -3,6 +3,8 @@ using Microsoft.AspNetCore.DataProtection.EntityFrameworkCore;
 using Microsoft.AspNetCore.Identity;
 using Microsoft.AspNetCore.Identity.EntityFrameworkCore;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.EntityFrameworkCore.Infrastructure;
+using Microsoft.Extensions.DependencyInjection;
 using Outcry.Store.Rows;
 
 namespace Outcry.Store;
@@ -36,6 +38,10 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<LetterRow> Letters => Set<LetterRow>();
 
     public DbSet<SessionRow> Sessions => Set<SessionRow>();
+    public DbSet<DeviceRow> Devices => Set<DeviceRow>();
+    public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
+    public DbSet<TokenRow> Tokens => Set<TokenRow>();
+    public DbSet<TraceRow> Traces => Set<TraceRow>();
 
     public DbSet<VisitorRow> Visitors => Set<VisitorRow>();
     public DbSet<PictureRow> Pictures => Set<PictureRow>();
@@ -47,14 +53,32 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     private bool Everything => scope.Everything;
 
     /// <summary>Options for a connection, the same for the host, the seed and the tests.</summary>
-    public static void Configure(DbContextOptionsBuilder options, string connection) =>
+    public static void Configure(DbContextOptionsBuilder options, string connection)
+    {
         options.UseNpgsql(connection, o => o.UseNodaTime()).UseSnakeCaseNamingConvention();
+        // The tables of members have one shape, whether or not a host with its settings stands behind the context.
+        if (options.Options.FindExtension<CoreOptionsExtension>()?.ApplicationServiceProvider is null)
+            options.UseApplicationServiceProvider(WithPasskeys);
+    }
+
+    /// <summary>The version of Identity's tables that has passkeys.</summary>
+    public static void UseSchema(IdentityOptions options) =>
+        options.Stores.SchemaVersion = IdentitySchemaVersions.Version3;
+
+    private static readonly ServiceProvider WithPasskeys = new ServiceCollection()
+        .Configure<IdentityOptions>(UseSchema)
+        .BuildServiceProvider();
 
     protected override void OnModelCreating(ModelBuilder builder)
     {
         base.OnModelCreating(builder);
         NameIdentityTables(builder);
-        builder.Entity<WorkspaceRow>().ToTable("workspaces");
+        builder.Entity<WorkspaceRow>(e =>
+        {
+            e.ToTable("workspaces");
+            e.Property(w => w.Habits).IsJson();
+        });
+        MapTeam(builder);
         builder.Entity<MembershipRow>(e =>
         {
             e.ToTable("memberships");
@@ -323,5 +347,36 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
         builder.Entity<IdentityUserLogin<Guid>>().ToTable("identity_member_logins");
         builder.Entity<IdentityUserToken<Guid>>().ToTable("identity_member_tokens");
         builder.Entity<IdentityRoleClaim<Guid>>().ToTable("identity_role_claims");
+        builder.Entity<IdentityUserPasskey<Guid>>().ToTable("identity_member_passkeys");
+    }
+
+    private static void MapTeam(ModelBuilder builder)
+    {
+        builder.Entity<DeviceRow>(e =>
+        {
+            e.ToTable("devices");
+            e.HasKey(d => new { d.MemberId, d.Hash });
+            e.HasOne<Member>().WithMany().HasForeignKey(d => d.MemberId);
+        });
+        builder.Entity<InvitationRow>(e =>
+        {
+            e.ToTable("invitations");
+            e.HasIndex(i => i.Hash).IsUnique();
+            // Asked twice is asked anew: one link for one address.
+            e.HasIndex(i => new { i.WorkspaceId, i.Email }).IsUnique();
+            e.Property(i => i.Role).HasConversion<string>();
+        });
+        builder.Entity<TokenRow>(e =>
+        {
+            e.ToTable("tokens");
+            e.HasIndex(t => t.Hash).IsUnique();
+            e.Property(t => t.Scopes).IsJson();
+        });
+        builder.Entity<TraceRow>(e =>
+        {
+            e.ToTable("traces");
+            e.HasIndex(t => new { t.WorkspaceId, t.Id });
+            e.Property(t => t.Changes).IsJson();
+        });
     }
 }

@@ -164,7 +164,8 @@ public sealed class DeskTests(Stage stage)
             visitor.Go($"{stage.Site}/studio");
             visitor.WaitForSnippet();
             await Task.Delay(2_500);
-            visitor.Go($"{stage.Site}/quote");
+            // A page of a page group, so that there is something to tell by group.
+            visitor.Go($"{stage.Site}/shop");
             visitor.WaitForSnippet();
         }
         using var owner = new Chromium();

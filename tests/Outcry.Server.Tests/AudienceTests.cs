@@ -214,7 +214,7 @@ public sealed class AudienceTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var (_, site) = await owner.PostAsync(
-            "/api/sites",
+            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
             new
             {
                 name = "Advised",

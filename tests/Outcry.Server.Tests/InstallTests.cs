@@ -24,7 +24,7 @@ public sealed class InstallTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var (status, made) = await owner.PostAsync(
-            "/api/sites",
+            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
             new
             {
                 name = "Second kiln",
@@ -84,7 +84,7 @@ public sealed class InstallTests(TestDesk desk)
     )
     {
         var (status, body) = await (await desk.OwnerAsync()).PostAsync(
-            "/api/sites",
+            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
             new
             {
                 name,
@@ -95,7 +95,7 @@ public sealed class InstallTests(TestDesk desk)
         );
         Assert.Equal((HttpStatusCode.BadRequest, field), (status, body.Text("field")));
         var editor = await (await desk.EditorAsync()).PostAsync(
-            "/api/sites",
+            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
             new
             {
                 name,

@@ -237,7 +237,7 @@ public sealed class ShopTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var (_, made) = await owner.PostAsync(
-            "/api/sites",
+            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
             new
             {
                 name = "Third kiln",
@@ -263,13 +263,21 @@ public sealed class ShopTests(TestDesk desk)
             (await owner.GetAsync("/api/sites")).EnumerateArray(),
             s => s.Text("name") == "Third kiln"
         );
-        var removed = (await owner.GetAsync("/api/sites/removed"))
+        var removed = (await owner.GetAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed"))
             .EnumerateArray()
             .Single(s => s.Text("name") == "Third kiln");
         Assert.Equal("Marta Quill", removed.Text("removedBy"));
         var stranger = await desk.StrangerAsync();
-        Assert.Equal(HttpStatusCode.NotFound, (await stranger.PostAsync($"/api/sites/removed/{id}/restore")).Status);
-        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync($"/api/sites/removed/{id}/restore")).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (
+                await stranger.PostAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed/{id}/restore")
+            ).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.OK,
+            (await owner.PostAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed/{id}/restore")).Status
+        );
         Assert.Equal(HttpStatusCode.OK, (await owner.SendAsync(HttpMethod.Get, $"{site}/strip")).Status);
 
         await owner.PostAsync($"{site}/remove", new { name = "Third kiln" });
@@ -282,7 +290,10 @@ public sealed class ShopTests(TestDesk desk)
             .ExecuteUpdateAsync(u =>
                 u.SetProperty(s => s.RemovedAt, SystemClock.Instance.GetCurrentInstant() - Duration.FromHours(25))
             );
-        Assert.Equal(HttpStatusCode.NotFound, (await owner.PostAsync($"/api/sites/removed/{id}/restore")).Status);
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await owner.PostAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed/{id}/restore")).Status
+        );
         Assert.True((await sweep.RunAsync(CancellationToken.None)).Sites >= 1);
         Assert.False(await db.Sites.AnyAsync(s => s.Id == id));
         Assert.False(await db.PageGroups.AnyAsync(g => g.SiteId == id));

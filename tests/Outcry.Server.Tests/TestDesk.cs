@@ -5,6 +5,7 @@ using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Access;
 using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -73,6 +74,8 @@ public class TestDesk : IAsyncLifetime
             b.ConfigureLogging(l => l.ClearProviders());
         });
         var start = SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2);
+        if (IsEmpty)
+            return;
         Demo = new Definitions(SiteOrigin, start);
         await using var scope = Services.CreateAsyncScope();
         await using var db = Database.Open();
@@ -82,6 +85,9 @@ public class TestDesk : IAsyncLifetime
         var sites = Services.GetRequiredService<LiveSites>();
         await sites.LoadAllAsync(CancellationToken.None);
     }
+
+    /// <summary>Whether nobody has an account there yet.</summary>
+    protected virtual bool IsEmpty => false;
 
     /// <summary>What a desk of some tests' own has otherwise.</summary>
     protected virtual void Vary(IWebHostBuilder builder) { }
@@ -118,7 +124,10 @@ public class TestDesk : IAsyncLifetime
     }
 
     /// <summary>A member of the demo's workspace who can be taken away without harm to other tests.</summary>
-    internal async Task<Member> AddMemberAsync(Role role)
+    internal Task<Member> AddMemberAsync(Role role) => AddMemberAsync(role, Demo.Site.WorkspaceId);
+
+    /// <summary>A member of any workspace.</summary>
+    internal async Task<Member> AddMemberAsync(Role role, Guid workspaceId)
     {
         await using var scope = Services.CreateAsyncScope();
         var members = scope.ServiceProvider.GetRequiredService<UserManager<Member>>();
@@ -136,7 +145,7 @@ public class TestDesk : IAsyncLifetime
         db.Memberships.Add(
             new MembershipRow
             {
-                WorkspaceId = Demo.Site.WorkspaceId,
+                WorkspaceId = workspaceId,
                 MemberId = id,
                 Role = role,
             }

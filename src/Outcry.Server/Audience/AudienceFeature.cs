@@ -1,3 +1,4 @@
+using Outcry.Core.Access;
 using Outcry.Server.Platform;
 using Outcry.Store.Rows;
 
@@ -13,16 +14,16 @@ internal static class AudienceFeature
         var segments = api.MapGroup("/sites/{siteId:guid}/segments").WithTags("Audience");
         segments.MapGet("", ListSegments.HandleAsync).WithName("ListSegments");
         segments.MapPost("/size", SizeSegment.HandleAsync).WithName("SizeSegment");
-        segments.MapPost("", ChangeSegments.AddAsync).For(Role.Editor).WithName("AddSegment");
-        segments.MapPut("/{segmentId:guid}", ChangeSegments.ChangeAsync).For(Role.Publisher).WithName("ChangeSegment");
+        segments.MapPost("", ChangeSegments.AddAsync).For(Right.Draft).WithName("AddSegment");
+        segments.MapPut("/{segmentId:guid}", ChangeSegments.ChangeAsync).For(Right.Publish).WithName("ChangeSegment");
         segments
             .MapDelete("/{segmentId:guid}", ChangeSegments.RemoveAsync)
-            .For(Role.Publisher)
+            .For(Right.Publish)
             .WithName("RemoveSegment");
         var visitors = api.MapGroup("/sites/{siteId:guid}/visitors").WithTags("Audience");
-        visitors.MapGet("", ListVisitors.HandleAsync).WithName("ListVisitors");
+        visitors.MapGet("", ListVisitors.HandleAsync).For(Right.Enter).WithName("ListVisitors");
         visitors.MapGet("/seen", ListSeenFacts.HandleAsync).WithName("ListSeenFacts");
-        visitors.MapGet("/{visitorId}", ShowVisitor.HandleAsync).WithName("GetVisitor");
+        visitors.MapGet("/{visitorId}", ShowVisitor.HandleAsync).For(Right.Enter).WithName("GetVisitor");
         visitors.MapGet("/{visitorId}/visits/{number:int}/journey", ShowVisitor.JourneyAsync).WithName("GetJourney");
     }
 }

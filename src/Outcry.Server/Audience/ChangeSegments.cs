@@ -61,6 +61,7 @@ internal static class ChangeSegments
         DefinitionsInUse inUse,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -68,6 +69,12 @@ internal static class ChangeSegments
         var rows = await db.Segments.Where(s => s.SiteId == siteId).ToListAsync(stop);
         if (rows.Find(s => s.Id == segmentId) is not { } row)
             return Problems.NotFound("segment");
+        traces.Add(
+            "changed the segment",
+            request.Name.Trim(),
+            siteId,
+            TraceBook.Between(new SegmentRequest(row.Name, row.Rule), request)
+        );
         (row.Name, row.Rule) = (request.Name.Trim(), request.Rule);
         (row.ChangedAt, row.ChangedBy) = (clock.GetCurrentInstant(), member.Name);
         if (Objection(row, rows) is { } objection)
@@ -84,6 +91,7 @@ internal static class ChangeSegments
         OutcryDb db,
         DefinitionsInUse inUse,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -98,6 +106,7 @@ internal static class ChangeSegments
                 "The segment is in use",
                 $"\"{row.Name}\" is named by {string.Join(", ", uses.Select(u => u.Name))}. Take it out there first."
             );
+        traces.Add("removed the segment", row.Name, siteId);
         db.Segments.Remove(row);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);

@@ -1,3 +1,4 @@
+using Outcry.Core.Access;
 using Outcry.Core.Briefs;
 using Outcry.Server.Platform;
 using Outcry.Server.Publishing;
@@ -20,7 +21,7 @@ internal static class CalloutsFeature
     {
         var callouts = api.MapGroup("/sites/{siteId:guid}/callouts").WithTags("Callouts");
         callouts.MapGet("", ListCallouts.HandleAsync).WithName("ListCallouts");
-        callouts.MapPost("", StartCallout.HandleAsync).For(Role.Editor).WithName("StartCallout");
+        callouts.MapPost("", StartCallout.HandleAsync).For(Right.Draft).WithName("StartCallout");
         callouts.MapGet("/ready", ListReady.Handle).WithName("ListReady");
         callouts.MapGet("/advice", AdviseKinds.HandleAsync).WithName("AdviseKinds");
         callouts.MapGet("/{id:guid}/evidence", ShowEvidence.HandleAsync).WithName("GetEvidence");

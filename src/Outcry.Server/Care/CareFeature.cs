@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
+using Outcry.Core.Access;
 using Outcry.Core.Care;
 using Outcry.Core.Saying;
 using Outcry.Server.Platform;
@@ -50,7 +51,7 @@ internal static class CareFeature
     {
         var care = api.MapGroup("/sites/{siteId:guid}/care").WithTags("Care");
         care.MapGet("", GetAsync).WithName("GetCare");
-        care.MapPut("", SetAsync).For(Role.Owner).WithName("SetCare");
+        care.MapPut("", SetAsync).For(Right.Govern).WithName("SetCare");
         care.MapGet("/words", ListWords).WithName("ListSuppliedWords");
         care.MapPost("/words/try", Try).WithName("TryWords");
     }
@@ -78,6 +79,7 @@ internal static class CareFeature
         OutcryDb db,
         SuppliedWords supplied,
         CurrentMember member,
+        TraceBook traces,
         SiteNews news,
         CancellationToken stop
     )
@@ -98,6 +100,7 @@ internal static class CareFeature
                 $"\"{odd}\" cannot be blocked: a word has 2 to {BlockedWords.MaxEntryLength} characters."
             );
         var row = await db.Sites.FirstAsync(s => s.Id == siteId, stop);
+        var was = new CareRequest(row.Nouns, row.Consent, row.Keeps, row.Words);
         row.Nouns = request.Nouns is null
             ? row.Nouns
             : request.Nouns.Where(n => n.Value.Trim().Length > 0).ToDictionary(n => n.Key, n => n.Value.Trim());
@@ -112,6 +115,8 @@ internal static class CareFeature
                 // What is in the ledger already is looked through as well, from the beginning.
                 (row.WordsDue, row.WordsDueAfter) = ([.. row.WordsDue.Union(added)], null);
         }
+        var isNow = new CareRequest(row.Nouns, row.Consent, row.Keeps, row.Words);
+        traces.Add("changed the care of", row.Name, siteId, TraceBook.Between(was, isNow));
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(await ViewAsync(db, row, supplied, member, stop));
@@ -140,6 +145,6 @@ internal static class CareFeature
             row.Words,
             supplied.ByLanguage.ToDictionary(l => l.Key, l => l.Value.Length),
             await WordScan.LeftAsync(db, row, stop),
-            member.Role >= Role.Owner ? Convert.ToHexStringLower(row.IdentitySecret) : null
+            member.May(Right.Connect) ? Convert.ToHexStringLower(row.IdentitySecret) : null
         );
 }

@@ -2,6 +2,7 @@ using System.Text.RegularExpressions;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Access;
 using Outcry.Core.Installing;
 using Outcry.Server.Passports;
 using Outcry.Server.Platform;
@@ -53,15 +54,15 @@ internal static partial class InstallFeature
     {
         var install = api.MapGroup("/sites/{siteId:guid}/install").WithTags("Install");
         install.MapGet("", GetAsync).WithName("GetInstall");
-        install.MapPut("/hosts", SetHostsAsync).For(Role.Owner).WithName("SetHosts");
+        install.MapPut("/hosts", SetHostsAsync).For(Right.Connect).WithName("SetHosts");
         install.MapPost("/visit-link", MakeVisitLink).WithName("MakeVisitLink");
         install.MapPost("/check", CheckPage.HandleAsync).WithName("CheckPage");
         install
             .MapPost("/hand-over", HandOver.SendAsync)
-            .For(Role.Editor)
+            .For(Right.Draft)
             .RequireRateLimiting(Limits.SignIn)
             .WithName("HandOver");
-        install.MapPost("/install-link", HandOver.MakeLink).For(Role.Editor).WithName("MakeInstallLink");
+        install.MapPost("/install-link", HandOver.MakeLink).For(Right.Draft).WithName("MakeInstallLink");
         api.MapGet("/install-links/{token}", HandOver.ShowAsync)
             .AllowAnonymous()
             .RequireRateLimiting(Limits.Visitor)
@@ -122,6 +123,7 @@ internal static partial class InstallFeature
         HostsRequest request,
         OutcryDb db,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -141,6 +143,12 @@ internal static partial class InstallFeature
                 "testHosts",
                 $"{both} is an allowed host too. A host is either for visitors or for trying things out."
             );
+        traces.Add(
+            "changed the hosts of",
+            row.Name,
+            siteId,
+            TraceBook.Between(new HostsRequest(row.AllowedHosts, row.TestHosts), new HostsRequest(hosts, tests))
+        );
         (row.AllowedHosts, row.TestHosts) = (hosts, tests);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);

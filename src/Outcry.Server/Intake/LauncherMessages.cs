@@ -4,6 +4,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Access;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Greetings;

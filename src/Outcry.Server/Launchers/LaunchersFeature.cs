@@ -1,3 +1,4 @@
+using Outcry.Core.Access;
 using Outcry.Core.Greetings;
 using Outcry.Server.Platform;
 using Outcry.Server.Publishing;
@@ -15,9 +16,9 @@ internal static class LaunchersFeature
     {
         var launchers = api.MapGroup("/sites/{siteId:guid}/launchers").WithTags("Launchers");
         launchers.MapGet("", StartLauncher.ListAsync).WithName("ListLaunchers");
-        launchers.MapPost("", StartLauncher.HandleAsync).For(Role.Editor).WithName("StartLauncher");
+        launchers.MapPost("", StartLauncher.HandleAsync).For(Right.Draft).WithName("StartLauncher");
         launchers.MapPost("/greetings", StartGreeting.Handle).WithName("StartGreeting");
-        launchers.MapPost("/calendar", ReadCalendar.Handle).For(Role.Editor).WithName("ReadCalendar");
+        launchers.MapPost("/calendar", ReadCalendar.Handle).For(Right.Draft).WithName("ReadCalendar");
         launchers.MapPost("/{id:guid}/climb", ClimbLadder.HandleAsync).WithName("ClimbLadder");
         launchers.MapGet("/{id:guid}/figures", CountLadder.HandleAsync).WithName("CountLadder");
         launchers.MapPost("/{id:guid}/stage", OpenLauncherStage.HandleAsync).WithName("OpenLauncherStage");

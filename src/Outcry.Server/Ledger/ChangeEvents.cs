@@ -47,6 +47,7 @@ internal static class ChangeEvents
         LiveSites sites,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -68,6 +69,7 @@ internal static class ChangeEvents
                 return Problems.BadField("all", $"More than {MostByFilter} events pass the filter. Narrow it first.");
         }
         var changed = await ActAsync(db, siteId, ids, request.Act, member.Name, now, stop);
+        await NoteAsync(siteId, request.Act, changed, db, traces, stop);
         if (changed.Count > 0)
             await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(
@@ -142,8 +144,9 @@ internal static class ChangeEvents
         OutcryDb db,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         CancellationToken stop
-    ) => MoveAsync(siteId, eventId, EventAct.Hide, db, news, member, stop);
+    ) => MoveAsync(siteId, eventId, EventAct.Hide, db, news, member, traces, stop);
 
     public static Task<Results<NoContent, ProblemHttpResult>> ReleaseAsync(
         Guid siteId,
@@ -151,8 +154,9 @@ internal static class ChangeEvents
         OutcryDb db,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         CancellationToken stop
-    ) => MoveAsync(siteId, eventId, EventAct.Release, db, news, member, stop);
+    ) => MoveAsync(siteId, eventId, EventAct.Release, db, news, member, traces, stop);
 
     private static async Task<Results<NoContent, ProblemHttpResult>> MoveAsync(
         Guid siteId,
@@ -161,6 +165,7 @@ internal static class ChangeEvents
         OutcryDb db,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -178,8 +183,37 @@ internal static class ChangeEvents
                 "A member's own test is never public, so there is nothing to hide or release."
             );
         var changed = await ActAsync(db, siteId, [eventId], act, member.Name, Instant.MinValue, stop);
+        await NoteAsync(siteId, act, changed, db, traces, stop);
         if (changed.Count > 0)
             await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();
+    }
+
+    // Who the events are about is not said: a trace cannot be erased.
+    private static async Task NoteAsync(
+        Guid siteId,
+        EventAct act,
+        List<Guid> changed,
+        OutcryDb db,
+        TraceBook traces,
+        CancellationToken stop
+    )
+    {
+        if (changed.Count == 0)
+            return;
+        var verb = act switch
+        {
+            EventAct.Hide => "hid",
+            EventAct.Release => "released",
+            EventAct.Delete => "deleted",
+            _ => "took back",
+        };
+        traces.Add(
+            verb,
+            changed.Count == 1 ? "an event" : $"{changed.Count} events",
+            siteId,
+            link: changed.Count == 1 ? $"event/{changed[0]}" : ""
+        );
+        await db.SaveChangesAsync(stop);
     }
 }

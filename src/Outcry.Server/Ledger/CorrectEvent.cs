@@ -28,6 +28,7 @@ internal static class CorrectEvent
         OutcryDb db,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -66,6 +67,14 @@ internal static class CorrectEvent
         if (!changed)
             return TypedResults.NoContent();
         (row.CorrectedBy, row.CorrectedAt) = (member.Name, now);
+        // The fields alone: what they hold may be about a person, and a trace cannot be erased.
+        traces.Add(
+            "corrected",
+            "an event",
+            siteId,
+            [.. request.Fields.Keys.Select(f => new Core.Access.TracedChange(f, "", ""))],
+            $"event/{eventId}"
+        );
         row.MaskedName = Mask.Name(new PersonName(row.FirstName, row.LastInitial));
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);

@@ -127,6 +127,7 @@ internal static class ErasePerson
         SiteNews news,
         CensusTaker census,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -139,6 +140,8 @@ internal static class ErasePerson
         var browsers = await BrowsersOfAsync(db, siteId, request, stop);
         var proof = await EraseHeldAsync(db, siteId, request, member, clock.GetCurrentInstant(), stop);
         await ForgetTracesAsync(db, siteId, browsers, stop);
+        traces.Add("erased", "a person", siteId);
+        await db.SaveChangesAsync(stop);
         await transaction.CommitAsync(stop);
         census.Forget(siteId);
         await news.TellAsync(siteId, SiteChange.Erased);

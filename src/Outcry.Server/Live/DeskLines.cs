@@ -9,8 +9,15 @@ internal sealed class DeskLines(MembershipCheck memberships)
 {
     private readonly ConcurrentDictionary<string, Line> _lines = new();
 
-    public void Opened(HubCallerContext context, Guid session, Guid workspace) =>
-        _lines[context.ConnectionId] = new Line(context, session, workspace);
+    public void Opened(HubCallerContext context, Guid session) =>
+        _lines[context.ConnectionId] = new Line(context, session, null);
+
+    /// <summary>Notes whose site a line follows.</summary>
+    public void Follows(string connection, Guid workspace)
+    {
+        if (_lines.TryGetValue(connection, out var line))
+            _lines.TryUpdate(connection, line with { Workspace = workspace }, line);
+    }
 
     public void Closed(string connection) => _lines.TryRemove(connection, out _);
 
@@ -28,7 +35,12 @@ internal sealed class DeskLines(MembershipCheck memberships)
         if (lines.Count == 0)
             return;
         var standing = await memberships.StandingAsync([.. lines.Select(l => l.Session).Distinct()], stop);
-        foreach (var line in lines.Where(l => !standing.Contains((l.Session, l.Workspace))))
+        var open = standing.Select(s => s.Session).ToHashSet();
+        foreach (
+            var line in lines.Where(l =>
+                l.Workspace is { } workspace ? !standing.Contains((l.Session, workspace)) : !open.Contains(l.Session)
+            )
+        )
             Cut(line);
     }
 
@@ -38,7 +50,7 @@ internal sealed class DeskLines(MembershipCheck memberships)
         line.Context.Abort();
     }
 
-    private sealed record Line(HubCallerContext Context, Guid Session, Guid Workspace);
+    private sealed record Line(HubCallerContext Context, Guid Session, Guid? Workspace);
 }
 
 /// <summary>Looks every two seconds whether the sessions and memberships behind the open lines still stand.</summary>

@@ -32,23 +32,24 @@ internal sealed class DeskHub(LiveSites sites, TeamPresence team, DeskLines line
 
     public override async Task OnConnectedAsync()
     {
-        if (Member is { IsKnown: true } member && Context.User is { } who && SessionClaim.Of(who) is { } session)
-            lines.Opened(Context, session, member.WorkspaceId);
+        if (Member is { IsKnown: true } && Context.User is { } who && SessionClaim.Of(who) is { } session)
+            lines.Opened(Context, session);
         else
             Context.Abort();
         await base.OnConnectedAsync();
     }
 
-    /// <summary>Follows a site of the member's own workspace; any other is refused as if it did not exist.</summary>
+    /// <summary>Follows a site of one of the member's own workspaces; any other is refused as if it did not exist.</summary>
     public async Task Follow(Guid siteId)
     {
         if (
             Member is not { IsKnown: true } member
-            || sites.FindById(siteId)?.WorkspaceId != member.WorkspaceId
-            || !await StandsAsync(member)
+            || sites.FindById(siteId)?.WorkspaceId is not { } workspace
+            || !await StandsAsync(member, workspace)
         )
             throw new HubException("There is no such site.");
-        team.Came(Context.ConnectionId, member.WorkspaceId, siteId, member.Id, member.Name);
+        lines.Follows(Context.ConnectionId, workspace);
+        team.Came(Context.ConnectionId, workspace, siteId, member.Id, member.Name);
         await Groups.AddToGroupAsync(Context.ConnectionId, GroupOf(siteId));
         await TellAsync(siteId);
     }
@@ -71,10 +72,10 @@ internal sealed class DeskHub(LiveSites sites, TeamPresence team, DeskLines line
     private CurrentMember? Member => Context.GetHttpContext()?.RequestServices.GetRequiredService<CurrentMember>();
 
     // As of now: the line may have been opened by somebody who has been taken out of the workspace since.
-    private async Task<bool> StandsAsync(CurrentMember member) =>
+    private async Task<bool> StandsAsync(CurrentMember member, Guid workspace) =>
         Context.User is { } who
         && await memberships.IsSessionOpenAsync(who, Context.ConnectionAborted)
-        && await memberships.RoleAsync(member.Id, member.WorkspaceId, Context.ConnectionAborted) is not null;
+        && await memberships.RoleAsync(member.Id, workspace, Context.ConnectionAborted) is not null;
 
     private Task TellAsync(Guid siteId) => Clients.Group(GroupOf(siteId)).SendAsync("people", team.At(siteId));
 }

@@ -1,3 +1,4 @@
+using Outcry.Core.Access;
 using Outcry.Server.Platform;
 using Outcry.Store.Rows;
 
@@ -19,8 +20,8 @@ internal static class PicturesFeature
     {
         var pictures = api.MapGroup("/sites/{siteId:guid}/pictures").WithTags("Pictures");
         pictures.MapGet("", ListPictures.HandleAsync).WithName("ListPictures");
-        pictures.MapPost("", KeepPicture.UploadAsync).For(Role.Editor).WithName("UploadPicture");
-        pictures.MapPost("/fetch", KeepPicture.FetchAsync).For(Role.Editor).WithName("FetchPicture");
-        pictures.MapDelete("/{pictureId:guid}", KeepPicture.RemoveAsync).For(Role.Editor).WithName("RemovePicture");
+        pictures.MapPost("", KeepPicture.UploadAsync).For(Right.Draft).WithName("UploadPicture");
+        pictures.MapPost("/fetch", KeepPicture.FetchAsync).For(Right.Draft).WithName("FetchPicture");
+        pictures.MapDelete("/{pictureId:guid}", KeepPicture.RemoveAsync).For(Right.Draft).WithName("RemovePicture");
     }
 }

@@ -1,30 +1,60 @@
 using System.Security.Claims;
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.EntityFrameworkCore;
+using Outcry.Core.Access;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Platform;
 
-/// <summary>Who is asking, once known.</summary>
+/// <summary>Who is asking, once known, and in which workspace.</summary>
 internal sealed class CurrentMember
 {
+    private static readonly IReadOnlySet<Right> Nothing = new HashSet<Right>();
+
     public Guid Id { get; private set; }
     public Guid WorkspaceId { get; private set; }
     public string Name { get; private set; } = "";
     public string Email { get; private set; } = "";
-    public Role Role { get; private set; }
 
-    /// <summary>Whether somebody is asking whose membership stands now.</summary>
-    public bool IsKnown => Id != Guid.Empty;
+    /// <summary>Whether somebody is asking whose membership of some workspace stands now.</summary>
+    public bool IsKnown => Roles.Count > 0;
 
-    public void Become(Member member, MembershipRow membership)
+    /// <summary>Each workspace that is theirs, with their role in it.</summary>
+    public IReadOnlyDictionary<Guid, Role> Roles { get; private set; } = new Dictionary<Guid, Role>();
+
+    /// <summary>What may be done in the workspace that the request is about; nothing where it is about none.</summary>
+    public IReadOnlySet<Right> Rights { get; private set; } = Nothing;
+
+    /// <summary>What the machine's token is good for; null for a person.</summary>
+    public IReadOnlyCollection<TokenScope>? Scopes { get; private set; }
+
+    /// <summary>Whether this person has a second factor, and has signed in with it.</summary>
+    public bool HasFactor { get; private set; }
+
+    /// <summary>Whether the workspace's habits ask for a second factor that is not there.</summary>
+    public bool LacksFactor { get; private set; }
+
+    public bool May(Right right) => Rights.Contains(right);
+
+    public void Become(Member member, IReadOnlyDictionary<Guid, Role> roles, bool hasFactor)
     {
-        Id = member.Id;
-        Name = member.DisplayName;
-        Email = member.Email ?? "";
-        WorkspaceId = membership.WorkspaceId;
-        Role = membership.Role;
+        (Id, Name, Email, Roles, HasFactor) = (member.Id, member.DisplayName, member.Email ?? "", roles, hasFactor);
+    }
+
+    /// <summary>Becomes a machine with a token; it has no role and nothing beyond its scopes.</summary>
+    public void Become(TokenRow token)
+    {
+        (Name, Scopes) = (token.Name, token.Scopes);
+        Roles = new Dictionary<Guid, Role> { [token.WorkspaceId] = Role.Viewer };
+    }
+
+    /// <summary>Turns to one of their workspaces.</summary>
+    public void Enter(Guid workspaceId, HouseHabits? habits)
+    {
+        WorkspaceId = workspaceId;
+        Rights = AccessTable.Of(Roles[workspaceId]);
+        LacksFactor = Scopes is null && habits?.NeedsFactor(Roles[workspaceId]) == true && !HasFactor;
     }
 }
 
@@ -40,31 +70,63 @@ internal sealed class WorkspaceAccess(RequestDelegate next)
         ISiteBook sites
     )
     {
-        if (Guid.TryParse(http.User.FindFirstValue(ClaimTypes.NameIdentifier), out var memberId))
-        {
-            var found = await db
-                .Memberships.IgnoreQueryFilters()
-                .Where(m => m.MemberId == memberId)
-                .Join(db.Users, m => m.MemberId, u => u.Id, (m, u) => new { Membership = m, Member = u })
-                .AsNoTracking()
-                .FirstOrDefaultAsync(http.RequestAborted);
-            if (found is not null)
-            {
-                current.Become(found.Member, found.Membership);
-                scope.Enter(found.Membership.WorkspaceId);
-            }
-        }
+        await FindOutAsync(http, db, current);
         // Whoever is no member is refused by the authorisation that follows, before any site is looked for.
-        if (
-            current.IsKnown
-            && http.GetRouteValue("siteId") is string text
-            && !(Guid.TryParse(text, out var siteId) && sites.WorkspaceOf(siteId) == current.WorkspaceId)
-        )
+        if (current.IsKnown && WantedWorkspace(http, sites) is { } wanted)
         {
-            await Problems.NotFound("site").ExecuteAsync(http);
-            return;
+            if (!current.Roles.ContainsKey(wanted.Id))
+            {
+                await Problems.NotFound(wanted.What).ExecuteAsync(http);
+                return;
+            }
+            var habits = await db
+                .Workspaces.Where(w => w.Id == wanted.Id)
+                .Select(w => w.Habits)
+                .FirstOrDefaultAsync(http.RequestAborted);
+            current.Enter(wanted.Id, habits);
+            scope.Enter(wanted.Id);
         }
         await next(http);
+    }
+
+    private static async Task FindOutAsync(HttpContext http, OutcryDb db, CurrentMember current)
+    {
+        if (http.Items[typeof(TokenRow)] is TokenRow token)
+        {
+            current.Become(token);
+            return;
+        }
+        if (!Guid.TryParse(http.User.FindFirstValue(ClaimTypes.NameIdentifier), out var memberId))
+            return;
+        var found = await db
+            .Users.Where(u => u.Id == memberId)
+            .Select(u => new
+            {
+                Member = u,
+                Roles = db
+                    .Memberships.IgnoreQueryFilters()
+                    .Where(m => m.MemberId == u.Id)
+                    .Select(m => new { m.WorkspaceId, m.Role })
+                    .ToList(),
+            })
+            .AsNoTracking()
+            .FirstOrDefaultAsync(http.RequestAborted);
+        if (found is not null)
+            current.Become(
+                found.Member,
+                found.Roles.ToDictionary(m => m.WorkspaceId, m => m.Role),
+                SessionClaim.HadFactor(http.User)
+            );
+    }
+
+    // Of a site, its workspace; a site or workspace that cannot be one is as little there as somebody else's.
+    private static (Guid Id, string What)? WantedWorkspace(HttpContext http, ISiteBook sites)
+    {
+        if (http.GetRouteValue("siteId") is string site)
+            return (Guid.TryParse(site, out var siteId) ? sites.WorkspaceOf(siteId) ?? Guid.Empty : Guid.Empty, "site");
+        if (http.GetRouteValue("workspaceId") is string workspace)
+            return (Guid.TryParse(workspace, out var workspaceId) ? workspaceId : Guid.Empty, "workspace");
+        return null;
     }
 }
 
@@ -82,30 +144,4 @@ internal sealed class MembershipHandler(CurrentMember current) : AuthorizationHa
             context.Succeed(requirement);
         return Task.CompletedTask;
     }
-}
-
-/// <summary>Asks for a role before an endpoint runs.</summary>
-internal static class RoleDemand
-{
-    /// <summary>Refuses members below the role with a sentence that says who may.</summary>
-    public static RouteHandlerBuilder For(this RouteHandlerBuilder route, Role least) =>
-        route
-            .AddEndpointFilter(
-                async (context, next) =>
-                    context.HttpContext.RequestServices.GetRequiredService<CurrentMember>().Role >= least
-                        ? await next(context)
-                        : Problems.Of(
-                            StatusCodes.Status403Forbidden,
-                            "role",
-                            "Your role does not allow this",
-                            least switch
-                            {
-                                Role.Publisher =>
-                                    "Only publishers and owners put things live or take them off. Ask one of them.",
-                                Role.Owner => "Only owners can do this. Ask one of them.",
-                                _ => "Your role may only look. Ask an owner for a role that may draft.",
-                            }
-                        )
-            )
-            .ProducesProblem(StatusCodes.Status403Forbidden);
 }

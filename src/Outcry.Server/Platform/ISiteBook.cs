@@ -6,6 +6,6 @@ internal interface ISiteBook
     /// <summary>Whose site it is; null when there is none.</summary>
     Guid? WorkspaceOf(Guid siteId);
 
-    /// <summary>The hosts that a workspace's sites allow.</summary>
-    IEnumerable<string> HostsOf(Guid workspaceId);
+    /// <summary>The hosts that some workspaces' sites allow.</summary>
+    IEnumerable<string> HostsOf(IReadOnlySet<Guid> workspaces);
 }

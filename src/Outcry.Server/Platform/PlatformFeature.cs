@@ -6,6 +6,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using NodaTime.Serialization.SystemTextJson;
 using Npgsql;
+using Outcry.Core.Access;
 using Outcry.Store;
 
 namespace Outcry.Server.Platform;
@@ -74,6 +75,9 @@ internal static class PlatformFeature
             .AddCheck<DatabaseAnswers>("database", tags: ["ready"])
             .AddCheck<LoopsGoOn>("background", tags: ["ready"]);
         builder.Services.AddScoped<CurrentMember>();
+        builder.Services.AddScoped<TraceBook>();
+        builder.Services.AddSingleton<DeskAddress>();
+        builder.Services.AddHttpContextAccessor();
         builder.Services.AddScoped<WorkspaceScope>();
     }
 
@@ -148,8 +152,10 @@ internal static class PlatformFeature
         desk.UseMiddleware<TextGate>();
         desk.UseMiddleware<SameOriginLine>();
         desk.UseAuthentication();
+        desk.UseMiddleware<TokenDoor>();
         desk.UseMiddleware<WorkspaceAccess>();
         desk.UseAuthorization();
+        desk.UseMiddleware<RightGuard>();
     }
 
     /// <summary>Brings the database to this version's shape, unless this run is no real one.</summary>
@@ -175,7 +181,10 @@ internal static class PlatformFeature
 
     /// <summary>The group under which the desk's own endpoints stand: signed in, antiforgery on every write.</summary>
     public static RouteGroupBuilder MapDeskApi(this WebApplication app) =>
-        app.MapGroup("/api").RequireAuthorization().AddEndpointFilter<AntiforgeryOnWrites>();
+        app.MapGroup("/api")
+            .RequireAuthorization()
+            .WithMetadata(new RightDemand(Right.See))
+            .AddEndpointFilter<AntiforgeryOnWrites>();
 }
 
 /// <summary>Opens the database for the system's own work, which sees every workspace.</summary>

@@ -29,7 +29,10 @@ internal sealed class SecurityHeaders(RequestDelegate next)
         var member = http.RequestServices.GetService<CurrentMember>();
         if (member is not { IsKnown: true })
             return "'none'";
-        var hosts = http.RequestServices.GetRequiredService<ISiteBook>().HostsOf(member.WorkspaceId).ToList();
+        var hosts = http
+            .RequestServices.GetRequiredService<ISiteBook>()
+            .HostsOf(member.Roles.Keys.ToHashSet())
+            .ToList();
         return string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }).Prepend("'self'"));
     }
 

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Access;
 using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -25,6 +26,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
     LiveSites sites,
     SiteNews news,
     CurrentMember member,
+    TraceBook traces,
     IClock clock
 )
     where TContent : class
@@ -161,8 +163,10 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             return Unreadable;
         if (Objection(draft, siteId) is { } objection)
             return objection;
+        var before = await LiveOfAsync(row, stop);
         row.State = to;
         Touch(row);
+        traces.Add("published", row.Name, siteId, TraceBook.Between(before?.Content, draft), Link(row));
         db.Revisions.Add(row.Freeze(row.ChangedAt, member.Name));
         try
         {
@@ -192,7 +196,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         if (row.State == to)
             return await ReadAsync(row, stop);
         // Whoever may only draft takes nothing off air, whatever the act is called.
-        if (row.State == DefinitionState.Live && member.Role < Role.Publisher)
+        if (row.State == DefinitionState.Live && !member.May(Right.Publish))
             return Problems.Of(
                 StatusCodes.Status403Forbidden,
                 "role",
@@ -204,6 +208,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             return objection;
         row.State = to;
         Touch(row);
+        traces.Add(DoneBy(move), row.Name, siteId, link: Link(row));
         try
         {
             await db.SaveChangesAsync(stop);
@@ -230,6 +235,8 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             );
         if (changed == 1)
         {
+            traces.Add("deleted", await NameOfAsync(id, stop), siteId);
+            await db.SaveChangesAsync(stop);
             await news.TellAsync(siteId, SiteChange.Definition, id);
             return null;
         }
@@ -246,9 +253,14 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
     /// <summary>Takes a deleted one back, as it was.</summary>
     public async Task<DeskAnswer<DeskDefinition<TContent>>> TakeBackAsync(Guid siteId, Guid id, CancellationToken stop)
     {
-        await db.On(Shelf.Deleted, siteId, kind.Noun)
+        var back = await db.On(Shelf.Deleted, siteId, kind.Noun)
             .Where(d => d.Id == id)
             .ExecuteUpdateAsync(d => d.SetProperty(x => x.DeletedAt, (Instant?)null), stop);
+        if (back == 1)
+        {
+            traces.Add("took back", await NameOfAsync(id, stop), siteId, link: $"{kind.Noun}/{id}");
+            await db.SaveChangesAsync(stop);
+        }
         await news.TellAsync(siteId, SiteChange.Definition, id);
         return await ShowAsync(siteId, id, stop);
     }
@@ -329,6 +341,20 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         draft.TryRead<TContent>() is { } content ? [.. kind.PlacesOf(content)] : [];
 
     private void Touch(DefinitionRow row) => (row.ChangedAt, row.ChangedBy) = (clock.GetCurrentInstant(), member.Name);
+
+    private string Link(DefinitionRow row) => $"{kind.Noun}/{row.Id}";
+
+    private Task<string> NameOfAsync(Guid id, CancellationToken stop) =>
+        db.Definitions.Where(d => d.Id == id).Select(d => d.Name).FirstAsync(stop);
+
+    private static string DoneBy(DefinitionMove move) =>
+        move switch
+        {
+            DefinitionMove.Pause => "paused",
+            DefinitionMove.Resume => "resumed",
+            DefinitionMove.Archive => "archived",
+            _ => "restored",
+        };
 
     private static string Copied(string name) =>
         $"{(name.Length > LongestName - Copy.Length ? name[..(LongestName - Copy.Length)] : name)}{Copy}";

@@ -1,4 +1,5 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using Outcry.Core.Access;
 using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -45,24 +46,24 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
         {
             var all = api.MapGroup($"/sites/{{siteId:guid}}/{noun}s").WithTags($"{_name}s");
             all.MapGet("", ListAsync).WithName($"List{_name}s");
-            all.MapPost("", StartAsync).For(Role.Editor).WithName($"Start{_name}");
+            all.MapPost("", StartAsync).For(Right.Draft).WithName($"Start{_name}");
         }
         var one = api.MapGroup($"/sites/{{siteId:guid}}/{noun}s/{{id:guid}}").WithTags($"{_name}s");
         one.MapGet("", ShowAsync).WithName($"Get{_name}");
-        one.MapPut("/draft", SaveAsync).For(Role.Editor).WithName($"Save{_name}Draft");
-        one.MapPost("/publish", PublishAsync).For(Role.Publisher).WithName($"Publish{_name}");
-        one.MapPost("/duplicate", DuplicateAsync).For(Role.Editor).WithName($"Duplicate{_name}");
-        MapMove(one, DefinitionMove.Pause, Role.Publisher);
-        MapMove(one, DefinitionMove.Resume, Role.Publisher);
-        MapMove(one, DefinitionMove.Archive, Role.Editor);
-        MapMove(one, DefinitionMove.Restore, Role.Editor);
-        one.MapDelete("", DeleteAsync).For(Role.Editor).WithName($"Delete{_name}");
-        one.MapPost("/take-back", TakeBackAsync).For(Role.Editor).WithName($"TakeBack{_name}");
+        one.MapPut("/draft", SaveAsync).For(Right.Draft).WithName($"Save{_name}Draft");
+        one.MapPost("/publish", PublishAsync).For(Right.Publish).WithName($"Publish{_name}");
+        one.MapPost("/duplicate", DuplicateAsync).For(Right.Draft).WithName($"Duplicate{_name}");
+        MapMove(one, DefinitionMove.Pause, Right.Publish);
+        MapMove(one, DefinitionMove.Resume, Right.Publish);
+        MapMove(one, DefinitionMove.Archive, Right.Draft);
+        MapMove(one, DefinitionMove.Restore, Right.Draft);
+        one.MapDelete("", DeleteAsync).For(Right.Draft).WithName($"Delete{_name}");
+        one.MapPost("/take-back", TakeBackAsync).For(Right.Draft).WithName($"TakeBack{_name}");
         one.MapGet("/revisions", RevisionsAsync).WithName($"List{_name}Revisions");
-        one.MapPut("/group", GroupAsync).For(Role.Editor).WithName($"Group{_name}");
+        one.MapPut("/group", GroupAsync).For(Right.Draft).WithName($"Group{_name}");
     }
 
-    private void MapMove(RouteGroupBuilder one, DefinitionMove move, Role least) =>
+    private void MapMove(RouteGroupBuilder one, DefinitionMove move, Right right) =>
         one.MapPost(
                 $"/{move.ToString().ToLowerInvariant()}",
                 async Task<Results<Ok<TView>, ProblemHttpResult>> (
@@ -72,7 +73,7 @@ internal sealed class DefinitionRoutes<TContent, TCompiled, TView>(
                     CancellationToken stop
                 ) => Answer(await desk.MoveAsync(siteId, id, move, stop))
             )
-            .For(least)
+            .For(right)
             .WithName($"{move}{_name}");
 
     private async Task<Ok<List<TView>>> ListAsync(

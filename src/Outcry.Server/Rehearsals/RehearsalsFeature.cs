@@ -1,3 +1,4 @@
+using Outcry.Core.Access;
 using Outcry.Server.Platform;
 using Outcry.Store.Rows;
 
@@ -13,6 +14,6 @@ internal static class RehearsalsFeature
         site.MapPost("/cast", CastVisitor.Handle).WithName("CastVisitor");
         site.MapPost("/trials", OpenTrial.HandleAsync).WithName("OpenTrial");
         site.MapGet("/points", ListPoints.HandleAsync).WithName("ListPoints");
-        site.MapDelete("/points/{pointId:guid}", ListPoints.RemoveAsync).For(Role.Editor).WithName("RemovePoint");
+        site.MapDelete("/points/{pointId:guid}", ListPoints.RemoveAsync).For(Right.Draft).WithName("RemovePoint");
     }
 }

@@ -20,6 +20,7 @@ internal static class ChangeHouseRules
         HouseRulesRequest request,
         OutcryDb db,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -39,6 +40,7 @@ internal static class ChangeHouseRules
                 "The house rules have changed meanwhile",
                 "A colleague saved other ones. Reload to see them before you change them."
             );
+        traces.Add("changed the house rules of", row.Name, siteId, TraceBook.Between(row.Rules, rules));
         row.Rules = rules;
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);

@@ -27,6 +27,7 @@ internal static class ChangeKeys
         ChangeKeyRequest request,
         OutcryDb db,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -36,6 +37,7 @@ internal static class ChangeKeys
             (row.PreviousPassportKey, row.PassportKey) = (row.PassportKey, fresh);
         else
             (row.PreviousLinkKey, row.LinkKey) = (row.LinkKey, fresh);
+        traces.Add($"changed the key of {request.Use.ToString().ToLowerInvariant()} of", row.Name, siteId);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.NoContent();

@@ -65,6 +65,7 @@ internal static class ChangePageGroups
         LiveSites sites,
         TrafficReader traffic,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -72,11 +73,14 @@ internal static class ChangePageGroups
             return Problems.NotFound("page group");
         if (Objection(request) is { } objection)
             return objection;
+        var before = new PageGroupRequest(row.Name, row.Includes, row.Excludes);
         (row.Name, row.Includes, row.Excludes) = (
             request.Name.Trim(),
             Clean(request.Includes),
             Clean(request.Excludes)
         );
+        var after = new PageGroupRequest(row.Name, row.Includes, row.Excludes);
+        traces.Add("changed the page group", row.Name, siteId, TraceBook.Between(before, after));
         if (!await UniqueNames.TrySaveAsync(db, OutcryDb.GroupNameIndex, stop))
             return UniqueNames.Taken("page group", row.Name);
         await news.TellAsync(siteId, SiteChange.Definition);
@@ -113,6 +117,7 @@ internal static class ChangePageGroups
         OutcryDb db,
         DefinitionsInUse inUse,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -126,6 +131,7 @@ internal static class ChangePageGroups
                 "The page group is in use",
                 $"\"{row.Name}\" is named by {string.Join(", ", uses.Select(u => u.Name))}. Take it out there first."
             );
+        traces.Add("removed the page group", row.Name, siteId);
         db.PageGroups.Remove(row);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);

@@ -23,42 +23,25 @@ internal static class ChangeSites
     private const int MostSites = 100;
 
     public static async Task<Results<Created<SiteView>, ProblemHttpResult>> AddAsync(
+        Guid workspaceId,
         SiteRequest request,
         OutcryDb db,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
     {
-        var (home, objection) = Check(request);
+        var (_, objection) = Check(request);
         if (objection is not null)
             return objection;
         if (await db.Sites.CountAsync(s => s.RemovedAt == null, stop) >= MostSites)
             return Problems.BadField("name", $"A workspace has at most {MostSites} sites.");
-        var row = new SiteRow
-        {
-            WorkspaceId = member.WorkspaceId,
-            Name = request.Name.Trim(),
-            Key = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(8)),
-            HomeAddress = home!.GetLeftPart(UriPartial.Path),
-            AllowedHosts = [home.Authority.ToLowerInvariant()],
-            TimeZone = request.TimeZone,
-            Language = request.Language,
-            Rules = HouseRules.Start,
-            Words = WordChoice.For(request.Language),
-            CreatedAt = clock.GetCurrentInstant(),
-        };
+        var row = Make(request, member.WorkspaceId, clock.GetCurrentInstant());
         db.Sites.Add(row);
-        db.PageGroups.Add(
-            new PageGroupRow
-            {
-                WorkspaceId = member.WorkspaceId,
-                SiteId = row.Id,
-                Name = "Home",
-                Includes = ["/"],
-            }
-        );
+        db.PageGroups.Add(FirstGroup(row));
+        traces.Add("added the site", row.Name, row.Id);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(row.Id, SiteChange.Definition);
         return TypedResults.Created($"/api/sites/{row.Id}", SiteView.Of(row));
@@ -69,6 +52,7 @@ internal static class ChangeSites
         SiteRequest request,
         OutcryDb db,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -76,15 +60,52 @@ internal static class ChangeSites
         if (objection is not null)
             return objection;
         var row = await db.Sites.FirstAsync(s => s.Id == siteId, stop);
+        var before = SiteView.Of(row);
         (row.Name, row.TimeZone, row.Language) = (request.Name.Trim(), request.TimeZone, request.Language);
         row.HomeAddress = home!.GetLeftPart(UriPartial.Path);
         var host = home.Authority.ToLowerInvariant();
         if (!row.AllowedHosts.Contains(host))
             row.AllowedHosts = [.. row.AllowedHosts, host];
+        traces.Add("changed the site", row.Name, siteId, TraceBook.Between(before, SiteView.Of(row)));
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(SiteView.Of(row));
     }
+
+    /// <summary>A site as it begins.</summary>
+    /// <param name="request">One that <see cref="Objection"/> has nothing against.</param>
+    /// <param name="workspaceId">Whose it is.</param>
+    /// <param name="now">When it is made.</param>
+    public static SiteRow Make(SiteRequest request, Guid workspaceId, Instant now)
+    {
+        var home = Check(request).Home!;
+        return new SiteRow
+        {
+            WorkspaceId = workspaceId,
+            Name = request.Name.Trim(),
+            Key = Convert.ToHexStringLower(RandomNumberGenerator.GetBytes(8)),
+            HomeAddress = home.GetLeftPart(UriPartial.Path),
+            AllowedHosts = [home.Authority.ToLowerInvariant()],
+            TimeZone = request.TimeZone,
+            Language = request.Language,
+            Rules = HouseRules.Start,
+            Words = WordChoice.For(request.Language),
+            CreatedAt = now,
+        };
+    }
+
+    /// <summary>The page group that every site begins with.</summary>
+    public static PageGroupRow FirstGroup(SiteRow site) =>
+        new()
+        {
+            WorkspaceId = site.WorkspaceId,
+            SiteId = site.Id,
+            Name = "Home",
+            Includes = ["/"],
+        };
+
+    /// <summary>What is wrong with a site as it was described; null for nothing.</summary>
+    public static ProblemHttpResult? Objection(SiteRequest request) => Check(request).Objection;
 
     private static (Uri? Home, ProblemHttpResult? Objection) Check(SiteRequest request)
     {

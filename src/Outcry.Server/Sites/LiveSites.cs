@@ -47,8 +47,10 @@ internal sealed class LiveSites(
 
     public Guid? WorkspaceOf(Guid siteId) => FindById(siteId)?.WorkspaceId;
 
-    public IEnumerable<string> HostsOf(Guid workspaceId) =>
-        _all.Where(s => s.WorkspaceId == workspaceId).SelectMany(s => s.AllowedHosts.Concat(s.TestHosts)).Distinct();
+    public IEnumerable<string> HostsOf(IReadOnlySet<Guid> workspaces) =>
+        _all.Where(s => workspaces.Contains(s.WorkspaceId))
+            .SelectMany(s => s.AllowedHosts.Concat(s.TestHosts))
+            .Distinct();
 
     /// <summary>Whether any site at all is served to this host: what a preflight, which names no site, can be told.</summary>
     public bool AnyAllows(string host)

@@ -49,6 +49,7 @@ internal static class OwnWords
         OwnWordsRequest request,
         OutcryDb db,
         SiteNews news,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -73,6 +74,7 @@ internal static class OwnWords
             all[language] = own;
         if (all.Count > MostLanguages)
             return Problems.BadField("language", $"At most {MostLanguages} languages have words of their own.");
+        traces.Add("changed built-in words of", row.Name, siteId, TraceBook.Between(row.OwnWords, all));
         row.OwnWords = all;
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);

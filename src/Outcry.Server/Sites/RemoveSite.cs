@@ -32,6 +32,7 @@ internal static class RemoveSite
         OutcryDb db,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -42,12 +43,18 @@ internal static class RemoveSite
         if (!await db.Sites.AnyAsync(s => s.RemovedAt == null && s.Id != siteId, stop))
             return Problems.BadField("name", "It is the workspace's only site. Add another before this one goes.");
         (row.RemovedAt, row.RemovedBy) = (clock.GetCurrentInstant(), member.Name);
+        traces.Add("removed the site", row.Name, siteId);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(View(row));
     }
 
-    public static async Task<Ok<List<RemovedSiteView>>> ListAsync(OutcryDb db, IClock clock, CancellationToken stop)
+    public static async Task<Ok<List<RemovedSiteView>>> ListAsync(
+        Guid workspaceId,
+        OutcryDb db,
+        IClock clock,
+        CancellationToken stop
+    )
     {
         var since = clock.GetCurrentInstant() - Undo;
         var rows = await db.Sites.AsNoTracking().Where(s => s.RemovedAt > since).OrderBy(s => s.Name).ToListAsync(stop);
@@ -55,9 +62,11 @@ internal static class RemoveSite
     }
 
     public static async Task<Results<Ok<SiteView>, ProblemHttpResult>> RestoreAsync(
+        Guid workspaceId,
         Guid removedId,
         OutcryDb db,
         SiteNews news,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -66,6 +75,7 @@ internal static class RemoveSite
         if (await db.Sites.FirstOrDefaultAsync(s => s.Id == removedId && s.RemovedAt > since, stop) is not { } row)
             return Problems.NotFound("removed site");
         (row.RemovedAt, row.RemovedBy) = (null, null);
+        traces.Add("took back the site", row.Name, removedId);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(removedId, SiteChange.Definition);
         return TypedResults.Ok(SiteView.Of(row));

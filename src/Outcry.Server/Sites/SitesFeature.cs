@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Access;
 using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
@@ -31,42 +32,50 @@ internal static class SitesFeature
     public static void MapSites(this RouteGroupBuilder api)
     {
         var sites = api.MapGroup("/sites").WithTags("Sites");
-        sites.MapGet("", ListAsync).WithName("ListSites");
-        sites.MapGet("/{siteId:guid}/strip", StripAsync).WithName("GetStrip");
-        sites.MapPost("", ChangeSites.AddAsync).For(Role.Owner).WithName("AddSite");
-        sites.MapPut("/{siteId:guid}", ChangeSites.ChangeAsync).For(Role.Owner).WithName("ChangeSite");
-        sites.MapPost("/{siteId:guid}/remove", RemoveSite.HandleAsync).For(Role.Owner).WithName("RemoveSite");
-        sites.MapGet("/removed", RemoveSite.ListAsync).For(Role.Owner).WithName("ListRemovedSites");
-        sites
+        sites.MapGet("", ListAsync).For(Right.Enter).WithName("ListSites");
+        sites.MapGet("/{siteId:guid}/strip", StripAsync).For(Right.Enter).WithName("GetStrip");
+        var workspace = api.MapGroup("/workspaces/{workspaceId:guid}/sites").WithTags("Sites");
+        workspace.MapPost("", ChangeSites.AddAsync).For(Right.Connect).WithName("AddSite");
+        sites.MapPut("/{siteId:guid}", ChangeSites.ChangeAsync).For(Right.Connect).WithName("ChangeSite");
+        sites.MapPost("/{siteId:guid}/remove", RemoveSite.HandleAsync).For(Right.Govern).WithName("RemoveSite");
+        workspace.MapGet("/removed", RemoveSite.ListAsync).For(Right.Govern).WithName("ListRemovedSites");
+        workspace
             .MapPost("/removed/{removedId:guid}/restore", RemoveSite.RestoreAsync)
-            .For(Role.Owner)
+            .For(Right.Govern)
             .WithName("RestoreSite");
         sites
             .MapPut("/{siteId:guid}/house-rules", ChangeHouseRules.HandleAsync)
-            .For(Role.Publisher)
+            .For(Right.Publish)
             .WithName("ChangeHouseRules");
-        sites.MapPost("/{siteId:guid}/keys", ChangeKeys.HandleAsync).For(Role.Owner).WithName("ChangeKeys");
+        sites.MapPost("/{siteId:guid}/keys", ChangeKeys.HandleAsync).For(Right.Govern).WithName("ChangeKeys");
         sites.MapGet("/{siteId:guid}/words/{language}", OwnWords.ShowAsync).WithName("GetOwnWords");
         sites
             .MapPut("/{siteId:guid}/words/{language}", OwnWords.ChangeAsync)
-            .For(Role.Publisher)
+            .For(Right.Publish)
             .WithName("ChangeOwnWords");
-        sites.MapPut("/{siteId:guid}/off-air", SwitchAir.HandleAsync).For(Role.Publisher).WithName("SwitchAir");
+        sites.MapPut("/{siteId:guid}/off-air", SwitchAir.HandleAsync).For(Right.Publish).WithName("SwitchAir");
         var groups = sites.MapGroup("/{siteId:guid}/page-groups");
         groups.MapGet("", PageGroups.ListAsync).WithName("ListPageGroups");
-        groups.MapPost("", ChangePageGroups.AddAsync).For(Role.Editor).WithName("AddPageGroup");
-        groups.MapPut("/order", ChangePageGroups.OrderAsync).For(Role.Editor).WithName("OrderPageGroups");
-        groups.MapPut("/{groupId:guid}", ChangePageGroups.ChangeAsync).For(Role.Publisher).WithName("ChangePageGroup");
+        groups.MapPost("", ChangePageGroups.AddAsync).For(Right.Draft).WithName("AddPageGroup");
+        groups.MapPut("/order", ChangePageGroups.OrderAsync).For(Right.Draft).WithName("OrderPageGroups");
+        groups.MapPut("/{groupId:guid}", ChangePageGroups.ChangeAsync).For(Right.Publish).WithName("ChangePageGroup");
         groups
             .MapDelete("/{groupId:guid}", ChangePageGroups.RemoveAsync)
-            .For(Role.Publisher)
+            .For(Right.Publish)
             .WithName("RemovePageGroup");
         sites.MapGet("/{siteId:guid}/traffic", ShowTraffic.HandleAsync).WithName("GetTraffic");
     }
 
-    private static async Task<Ok<List<SiteView>>> ListAsync(OutcryDb db, CancellationToken stop)
+    // Of all of a member's workspaces: the address of a page says which one is meant.
+    private static async Task<Ok<List<SiteView>>> ListAsync(OutcryDb db, CurrentMember member, CancellationToken stop)
     {
-        var rows = await db.Sites.AsNoTracking().Where(s => s.RemovedAt == null).OrderBy(s => s.Name).ToListAsync(stop);
+        var theirs = member.Roles.Keys.ToList();
+        var rows = await db
+            .Sites.IgnoreQueryFilters()
+            .AsNoTracking()
+            .Where(s => s.RemovedAt == null && theirs.Contains(s.WorkspaceId))
+            .OrderBy(s => s.Name)
+            .ToListAsync(stop);
         return TypedResults.Ok(rows.ConvertAll(s => SiteView.Of(s)));
     }
 
@@ -126,6 +135,7 @@ internal static class SitesFeature
 
 internal sealed record SiteView(
     Guid Id,
+    Guid WorkspaceId,
     string Name,
     string Key,
     string HomeAddress,
@@ -134,7 +144,8 @@ internal sealed record SiteView(
     HouseRules Rules
 )
 {
-    public static SiteView Of(SiteRow s) => new(s.Id, s.Name, s.Key, s.HomeAddress, s.TimeZone, s.Language, s.Rules);
+    public static SiteView Of(SiteRow s) =>
+        new(s.Id, s.WorkspaceId, s.Name, s.Key, s.HomeAddress, s.TimeZone, s.Language, s.Rules);
 }
 
 internal sealed record StripView(

@@ -18,6 +18,7 @@ internal static class SwitchAir
         OutcryDb db,
         SiteNews news,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -26,6 +27,7 @@ internal static class SwitchAir
         if (row.OffAir != request.OffAir)
         {
             (row.OffAir, row.SwitchedBy, row.SwitchedAt) = (request.OffAir, member.Name, clock.GetCurrentInstant());
+            traces.Add(request.OffAir ? "took off air" : "put back on air", row.Name, siteId);
             await db.SaveChangesAsync(stop);
             await news.TellAsync(siteId, SiteChange.Definition);
         }

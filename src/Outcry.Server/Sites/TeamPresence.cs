@@ -24,6 +24,10 @@ internal sealed class TeamPresence
                 .Order(StringComparer.Ordinal),
         ];
 
+    /// <summary>The members of a workspace who are there.</summary>
+    public IReadOnlySet<Guid> IdsOf(Guid workspaceId) =>
+        _byConnection.Values.Where(l => l.Workspace == workspaceId).Select(l => l.Who.MemberId).ToHashSet();
+
     public void Came(string connection, Guid workspaceId, Guid siteId, Guid memberId, string name) =>
         _byConnection[connection] = new Line(workspaceId, siteId, new Colleague(memberId, name, ""));
 

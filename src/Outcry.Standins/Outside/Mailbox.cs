@@ -11,7 +11,7 @@ internal sealed record ReceivedMail(DateTimeOffset At, string To, string Subject
 /// <summary>Takes mails in over SMTP (RFC 5321, as much of it as one sender needs) on loopback and keeps them to be read; sends nothing on.</summary>
 internal sealed class Mailbox(int port) : BackgroundService
 {
-    private const int MostKept = 100;
+    private const int MostKept = 1_000;
     private const int LongestMail = 1_000_000;
     private readonly ConcurrentQueue<ReceivedMail> _mails = new();
 

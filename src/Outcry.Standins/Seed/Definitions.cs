@@ -1,6 +1,7 @@
 using System.Security.Cryptography;
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
+using Outcry.Core.Access;
 using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
@@ -95,7 +96,7 @@ internal sealed partial class Definitions(string siteAddress, Instant start)
         db.Segments.AddRange(segments);
         await db.SaveChangesAsync();
         await AddMemberAsync(db, members, OwnerEmail, "Marta Quill", Role.Owner);
-        await AddMemberAsync(db, members, EditorEmail, "Teo Brandt", Role.Editor);
+        await AddMemberAsync(db, members, EditorEmail, "Teo Brandt", Role.Editor, 1);
     }
 
     // Every other way in, each with its own sort of event.
@@ -185,7 +186,14 @@ internal sealed partial class Definitions(string siteAddress, Instant start)
         );
     }
 
-    private async Task AddMemberAsync(OutcryDb db, UserManager<Member> members, string email, string name, Role role)
+    internal async Task AddMemberAsync(
+        OutcryDb db,
+        UserManager<Member> members,
+        string email,
+        string name,
+        Role role,
+        int daysLater = 0
+    )
     {
         var member = new Member
         {
@@ -204,6 +212,7 @@ internal sealed partial class Definitions(string siteAddress, Instant start)
                 WorkspaceId = Workspace.Id,
                 MemberId = member.Id,
                 Role = role,
+                JoinedAt = start + Duration.FromDays(daysLater),
             }
         );
         await db.SaveChangesAsync();

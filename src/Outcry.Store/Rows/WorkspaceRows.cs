@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Identity;
 using NodaTime;
+using Outcry.Core.Access;
 
 namespace Outcry.Store.Rows;
 
@@ -15,6 +16,9 @@ public sealed class WorkspaceRow
     public Guid Id { get; init; } = Guid.CreateVersion7();
     public required string Name { get; set; }
     public Instant CreatedAt { get; init; }
+
+    /// <summary>How its team wants to work.</summary>
+    public HouseHabits Habits { get; set; } = HouseHabits.Start;
 }
 
 /// <summary>A person who signs in.</summary>
@@ -32,22 +36,26 @@ public sealed class SessionRow
     public Guid MemberId { get; init; }
 
     public Instant StartedAt { get; init; }
+
+    /// <summary>The last request, to the minute.</summary>
+    public Instant SeenAt { get; set; }
+
+    /// <summary>The browser and its system, as its member would name them: "Firefox on Linux".</summary>
+    public string Device { get; init; } = "";
+
+    /// <summary>Whether it was begun with a second factor or a passkey.</summary>
+    public bool HadFactor { get; set; }
 }
 
-/// <summary>What a member may do in a workspace, each including those below.</summary>
-public enum Role
+/// <summary>A browser that a member has signed in from before; a new one is told to its member by mail.</summary>
+public sealed class DeviceRow
 {
-    /// <summary>May look.</summary>
-    Viewer,
+    public Guid MemberId { get; init; }
 
-    /// <summary>May draft.</summary>
-    Editor,
+    /// <summary>SHA-256 of the number that its cookie holds.</summary>
+    public required byte[] Hash { get; init; }
 
-    /// <summary>May put things live.</summary>
-    Publisher,
-
-    /// <summary>May do everything.</summary>
-    Owner,
+    public Instant FirstAt { get; init; }
 }
 
 /// <summary>A member's place in a workspace.</summary>
@@ -56,4 +64,6 @@ public sealed class MembershipRow : IWorkspaceOwned
     public Guid WorkspaceId { get; init; }
     public Guid MemberId { get; init; }
     public Role Role { get; set; }
+
+    public Instant JoinedAt { get; init; }
 }

@@ -28,6 +28,7 @@ internal static class AddSource
         LiveSites sites,
         FormSends sends,
         CurrentMember member,
+        TraceBook traces,
         HttpRequest http,
         IClock clock,
         CancellationToken stop
@@ -57,6 +58,7 @@ internal static class AddSource
             CreatedAt = clock.GetCurrentInstant(),
         };
         db.Sources.Add(row);
+        traces.Add("added the source", row.Name, siteId);
         await db.SaveChangesAsync(stop);
         await sends.TakeInAsync(row, sites.GetById(siteId), row.CreatedAt, stop);
         await news.TellAsync(siteId, SiteChange.Definition);

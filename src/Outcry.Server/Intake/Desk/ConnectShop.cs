@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Access;
 using Outcry.Server.Intake;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -87,7 +88,7 @@ internal static class ConnectShop
         new(
             site.Key,
             $"{http.Scheme}://{http.Host}",
-            member.Role >= Role.Owner ? row.Key : null,
+            member.May(Right.Connect) ? row.Key : null,
             row.CreatedAt,
             row.Name,
             row.ConnectedAt,

@@ -45,6 +45,7 @@ internal static class EnterByHand
         OutcryDb db,
         EventRecorder recorder,
         CurrentMember member,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -60,6 +61,11 @@ internal static class EnterByHand
             clock.GetCurrentInstant(),
             stop
         );
+        if (recorded.EventId is { } made)
+        {
+            traces.Add("entered by hand into", row.Name, siteId, link: $"event/{made}");
+            await db.SaveChangesAsync(stop);
+        }
         return recorded.EventId is { } id
             ? TypedResults.Ok(new TestSentView(id))
             : Problems.Of(StatusCodes.Status409Conflict, "left-out", "It was left out", recorded.Because ?? "");

@@ -3,6 +3,7 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.Caching.Memory;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Access;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Publishing;
@@ -89,7 +90,7 @@ internal static class ListSources
             s.RefusedBecause,
             s.PolledAt,
             s.Kind == SourceKind.SignedWebhook ? $"{request.Scheme}://{request.Host}/in/{s.Id}" : null,
-            member.Role >= Role.Owner ? s.Secret : null,
+            member.May(Right.Connect) ? s.Secret : null,
             s.Proof,
             s.PreviousSecretUntil,
             s.Form,

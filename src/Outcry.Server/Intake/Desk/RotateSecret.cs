@@ -21,6 +21,7 @@ internal static class RotateSecret
         Guid sourceId,
         OutcryDb db,
         SiteNews news,
+        TraceBook traces,
         IClock clock,
         CancellationToken stop
     )
@@ -30,6 +31,7 @@ internal static class RotateSecret
         row.PreviousSecret = row.Secret;
         row.PreviousSecretUntil = clock.GetCurrentInstant() + Overlap;
         row.Secret = StandardWebhooks.NewSecret();
+        traces.Add("changed the secret of", row.Name, siteId);
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(new SecretView(row.Secret, row.PreviousSecretUntil.Value));

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Access;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Core.Saying;
@@ -58,14 +59,14 @@ internal static class ImportEndpoints
         var uploads = api.MapGroup("/sites/{siteId:guid}/uploads").WithTags("Imports");
         uploads
             .MapPost("", UploadAsync)
-            .For(Role.Editor)
+            .For(Right.Connect)
             .WithName("UploadFile")
             .WithDescription("The body is the file itself: CSV with a heading line, or one JSON object a line.");
-        uploads.MapPost("/{uploadId:guid}/preview", Preview).For(Role.Editor).WithName("PreviewImport");
+        uploads.MapPost("/{uploadId:guid}/preview", Preview).For(Right.Connect).WithName("PreviewImport");
         var imports = api.MapGroup("/sites/{siteId:guid}/imports").WithTags("Imports");
-        imports.MapPost("", BeginAsync).For(Role.Editor).WithName("BeginImport");
+        imports.MapPost("", BeginAsync).For(Right.Connect).WithName("BeginImport");
         imports.MapGet("", ListAsync).WithName("ListImports");
-        imports.MapPost("/{importId:guid}/cancel", Cancel).For(Role.Editor).WithName("CancelImport");
+        imports.MapPost("/{importId:guid}/cancel", Cancel).For(Right.Connect).WithName("CancelImport");
         imports
             .MapGet("/{importId:guid}/rejects.csv", RejectsAsync)
             .WithName("GetRejects")
@@ -171,6 +172,7 @@ internal static class ImportEndpoints
         UploadStore uploads,
         ImportRunner runner,
         CurrentMember member,
+        TraceBook traces,
         CancellationToken stop
     )
     {
@@ -193,6 +195,11 @@ internal static class ImportEndpoints
             new ImportOrder(upload, source, map, request.Newest, request.DryRun, member.Name),
             stop
         );
+        if (!request.DryRun)
+        {
+            traces.Add("began an import into", source.Name, siteId);
+            await db.SaveChangesAsync(stop);
+        }
         return TypedResults.Accepted($"/api/sites/{siteId}/imports", View(row));
     }
 

@@ -17,7 +17,12 @@ vi.mock('@tanstack/react-router', () => ({ useNavigate: () => went }));
 
 function open() {
   const client = new QueryClient();
-  const desk = { site: { id: 's1', key: 'k' }, member: { id: 'm', role: 'owner' }, chooseSite: vi.fn() };
+  const desk = {
+    site: { id: 's1', key: 'k' },
+    member: { id: 'm', role: 'owner', rights: ['see', 'draft', 'publish', 'connect', 'govern'], workspaces: [] },
+    workspace: { id: 'w' },
+    chooseSite: vi.fn(),
+  };
   render(
     <QueryClientProvider client={client}>
       <DeskContext value={desk as never}>

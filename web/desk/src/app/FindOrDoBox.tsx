@@ -5,8 +5,9 @@ import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { calloutsQuery, segmentsQuery, sourcesQuery } from '../callouts/api';
 import { launchersQuery } from '../callouts/greetings';
-import { signOut, sitesQuery } from '../session/api';
+import { type Right, signOut, sitesQuery } from '../session/api';
 import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
 
 const APART = ' #';
 
@@ -23,15 +24,17 @@ export function fits(value: string, typed: string, also: readonly string[] = [])
 
 /** Finds what the site has by its name, and what can be done by its words. */
 export function FindOrDoBox({ onClose }: { onClose(): void }) {
-  const { site, chooseSite } = useDesk();
+  const { site, member, chooseSite } = useDesk();
+  const may = (right: Right) => mayAct(member, right);
+  const sees = may('see');
   const navigate = useNavigate();
-  const callouts = useQuery(calloutsQuery(site.id));
-  const launchers = useQuery(launchersQuery(site.id));
-  const sources = useQuery(sourcesQuery(site.id));
-  const segments = useQuery(segmentsQuery(site.id));
+  const callouts = useQuery({ ...calloutsQuery(site.id), enabled: sees });
+  const launchers = useQuery({ ...launchersQuery(site.id), enabled: sees });
+  const sources = useQuery({ ...sourcesQuery(site.id), enabled: sees });
+  const segments = useQuery({ ...segmentsQuery(site.id), enabled: sees });
   const sites = useQuery(sitesQuery);
   const failed = [callouts, launchers, sources, segments, sites].some((q) => q.isError);
-  const doing = [callouts, launchers, sources, segments, sites].some((q) => q.isPending);
+  const doing = [callouts, launchers, sources, segments, sites].some((q) => q.isLoading);
   const go = (act: () => unknown) => () => {
     onClose();
     act();
@@ -59,48 +62,84 @@ export function FindOrDoBox({ onClose }: { onClose(): void }) {
                 </p>
               )}
               <Group name="Do">
-                <Item onDo={go(() => navigate({ to: '/callouts' }))} also="callout notification make">
-                  Begin a callout
-                </Item>
-                <Item onDo={go(() => navigate({ to: '/ledger', search: { panel: 'add' } }))} also="listen form webhook shop feed">
-                  Add a source
-                </Item>
-                <Item onDo={go(() => navigate({ to: '/ledger', search: { panel: 'import' } }))} also="csv file upload events">
-                  Import events
-                </Item>
-                <Item onDo={go(() => navigate({ to: '/rehearsal' }))} also="try visitor imagine">
-                  Rehearse a visit
-                </Item>
-                <Item onDo={go(() => navigate({ to: '/', search: { panel: 'rules' } }))} also="limits gap quiet pages at most">
-                  Change the house rules
-                </Item>
-                <Item onDo={go(() => navigate({ to: '/audience', search: { view: 'segments', id: 'new' } }))} also="visitors rule group">
-                  Make a segment
-                </Item>
-                <Item onDo={go(() => navigate({ to: '/ledger', search: { panel: 'erase' } }))} also="privacy delete forget">
-                  Erase a person
+                {may('draft') && (
+                  <Item onDo={go(() => navigate({ to: '/callouts' }))} also="callout notification make">
+                    Begin a callout
+                  </Item>
+                )}
+                {may('connect') && (
+                  <Item onDo={go(() => navigate({ to: '/ledger', search: { panel: 'add' } }))} also="listen form webhook shop feed">
+                    Add a source
+                  </Item>
+                )}
+                {may('connect') && (
+                  <Item onDo={go(() => navigate({ to: '/ledger', search: { panel: 'import' } }))} also="csv file upload events">
+                    Import events
+                  </Item>
+                )}
+                {may('draft') && (
+                  <Item onDo={go(() => navigate({ to: '/rehearsal' }))} also="try visitor imagine">
+                    Rehearse a visit
+                  </Item>
+                )}
+                {may('publish') && (
+                  <Item onDo={go(() => navigate({ to: '/', search: { panel: 'rules' } }))} also="limits gap quiet pages at most">
+                    Change the house rules
+                  </Item>
+                )}
+                {may('draft') && (
+                  <Item onDo={go(() => navigate({ to: '/audience', search: { view: 'segments', id: 'new' } }))} also="visitors rule group">
+                    Make a segment
+                  </Item>
+                )}
+                {may('govern') && (
+                  <Item onDo={go(() => navigate({ to: '/ledger', search: { panel: 'erase' } }))} also="privacy delete forget">
+                    Erase a person
+                  </Item>
+                )}
+                {may('govern') && (
+                  <Item onDo={go(() => navigate({ to: '/team', search: { panel: 'invite' } }))} also="member colleague add person role">
+                    Invite somebody
+                  </Item>
+                )}
+                {may('govern') && (
+                  <Item onDo={go(() => navigate({ to: '/team', search: { view: 'tokens' } }))} also="api key machine program">
+                    Make a token
+                  </Item>
+                )}
+                <Item onDo={go(() => navigate({ to: '/account' }))} also="password second factor passkey sessions account">
+                  Change how you sign in
                 </Item>
                 <Item onDo={go(() => void signOut().then(() => location.assign('/')))} also="log out leave">
                   Sign out
                 </Item>
               </Group>
               <Group name="Go to">
-                <Item onDo={go(() => navigate({ to: '/' }))} also="home lanes">
-                  Run sheet
-                </Item>
-                <Item onDo={go(() => navigate({ to: '/callouts' }))}>Callouts</Item>
-                <Item onDo={go(() => navigate({ to: '/launchers' }))} also="chat talk greeting contact button">
-                  Launchers
-                </Item>
+                {may('see') && (
+                  <Item onDo={go(() => navigate({ to: '/' }))} also="home lanes">
+                    Run sheet
+                  </Item>
+                )}
+                {may('see') && <Item onDo={go(() => navigate({ to: '/callouts' }))}>Callouts</Item>}
+                {may('see') && (
+                  <Item onDo={go(() => navigate({ to: '/launchers' }))} also="chat talk greeting contact button">
+                    Launchers
+                  </Item>
+                )}
                 <Item onDo={go(() => navigate({ to: '/ledger' }))} also="events">
                   Ledger
                 </Item>
                 <Item onDo={go(() => navigate({ to: '/audience' }))} also="visitors segments page groups">
                   Audience
                 </Item>
-                <Item onDo={go(() => navigate({ to: '/install' }))} also="snippet script line keys">
-                  Install
+                <Item onDo={go(() => navigate({ to: '/team' }))} also="members colleagues roles activity who">
+                  Team
                 </Item>
+                {may('see') && (
+                  <Item onDo={go(() => navigate({ to: '/install' }))} also="snippet script line keys">
+                    Install
+                  </Item>
+                )}
               </Group>
               <Group name="Callouts">
                 {callouts.data?.map((c) => (

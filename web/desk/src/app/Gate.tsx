@@ -1,8 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { RouterProvider } from '@tanstack/react-router';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { type Member, type Site, sessionQuery, sitesQuery } from '../session/api';
+import { FactorNeeded } from '../account/FactorNeeded';
+import { type Member, type Site, sessionQuery, sitesQuery, type Workspace } from '../session/api';
+import { Join, Reset } from '../session/ByLink';
 import { DeskContext } from '../session/desk';
+import { Opening } from '../session/Opening';
 import { SignIn } from '../session/SignIn';
 import { Failed, Waiting } from '../ui/Notice';
 import { addressOf, readAddress, sectionOf } from './address';
@@ -16,13 +19,20 @@ const LAST = 'outcry.site';
 
 /** Lets members in and asks everybody else to sign in; an install link is shown to whoever holds it. */
 export function Gate() {
-  return location.pathname === '/handed-over' ? (
-    <Suspense>
-      <HandedOver />
-    </Suspense>
-  ) : (
-    <Members />
-  );
+  switch (location.pathname) {
+    case '/handed-over':
+      return (
+        <Suspense>
+          <HandedOver />
+        </Suspense>
+      );
+    case '/join':
+      return <Join />;
+    case '/reset':
+      return <Reset />;
+    default:
+      return <Members />;
+  }
 }
 
 function Members() {
@@ -31,7 +41,14 @@ function Members() {
   const sites = useQuery({ ...sitesQuery, enabled: !!member });
   if (session.isError) return <AtDoor failed={session.error} again={() => void session.refetch()} />;
   if (session.isPending) return <AtDoor />;
-  if (!member) return <SignIn />;
+  if (!member) {
+    const confirmed = location.pathname === '/open' ? location.hash.slice(1) : '';
+    return confirmed || session.data.houseIsEmpty ? (
+      <Opening confirmed={confirmed || undefined} />
+    ) : (
+      <SignIn mayRegister={session.data.mayRegister} />
+    );
+  }
   if (sites.isError && !sites.data) return <AtDoor failed={sites.error} again={() => void sites.refetch()} />;
   if (!sites.data) return <AtDoor />;
   const asked = readAddress(location.pathname);
@@ -41,10 +58,16 @@ function Members() {
       <main className="mx-auto grid max-w-[440px] gap-3 p-8">
         <h1 className="text-[22px] leading-7">Your first site</h1>
         <p>Say which site this is about. The line to put on it comes next.</p>
-        <SiteForm site={undefined} onSaved={(saved) => location.assign(addressOf(saved.key, '/install'))} />
+        <SiteForm
+          workspaceId={member.workspaces[0]?.id ?? ''}
+          site={undefined}
+          onSaved={(saved) => location.assign(addressOf(saved.key, '/install'))}
+        />
       </main>
     );
   if (!site) return <NoSuchSite sites={sites.data} />;
+  if (member.workspaces.find((w) => w.id === site.workspaceId)?.needsFactor)
+    return <FactorNeeded workspace={member.workspaces.find((w) => w.id === site.workspaceId)?.name ?? ''} />;
   return <AtDesk key={site.key} site={site} member={member} page={asked.siteKey ? undefined : asked.page} />;
 }
 
@@ -75,9 +98,15 @@ function AtDesk({ site, member, page }: { site: Site; member: Member; page: stri
     }
     return routerOf(site.key);
   });
+  const workspace = member.workspaces.find((w) => w.id === site.workspaceId) as Workspace;
   const desk = useMemo(
-    () => ({ member, site, chooseSite: (key: string) => location.assign(addressOf(key, sectionOf(readAddress(location.pathname).page))) }),
-    [member, site],
+    () => ({
+      member: { ...member, role: workspace.role, rights: workspace.rights },
+      workspace,
+      site,
+      chooseSite: (key: string) => location.assign(addressOf(key, sectionOf(readAddress(location.pathname).page))),
+    }),
+    [member, workspace, site],
   );
   return (
     <DeskContext value={desk}>

@@ -1,28 +1,53 @@
-import { Link, Outlet, useRouterState } from '@tanstack/react-router';
+import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { others, PeopleContext } from '../lib/people';
 import { useLive } from '../lib/useLive';
-import { signOut } from '../session/api';
+import { type Right, signOut } from '../session/api';
 import { useDesk } from '../session/desk';
-import { initials } from '../session/model';
+import { initials, mayAct, ROLE_WORDS } from '../session/model';
 import { OnAirStrip } from '../strip/OnAirStrip';
 import { Mark } from '../ui/Mark';
 import { FindOrDo } from './FindOrDo';
 import { SiteSwitcher } from './SiteSwitcher';
 
 const SECTIONS = [
-  ['/', 'Run sheet'],
-  ['/callouts', 'Callouts'],
-  ['/launchers', 'Launchers'],
-  ['/ledger', 'Ledger'],
-  ['/audience', 'Audience'],
-  ['/install', 'Install'],
-] as const;
+  ['/', 'Run sheet', 'see'],
+  ['/callouts', 'Callouts', 'see'],
+  ['/launchers', 'Launchers', 'see'],
+  ['/ledger', 'Ledger', 'enter'],
+  ['/audience', 'Audience', 'enter'],
+  ['/team', 'Team', 'enter'],
+  ['/install', 'Install', 'see'],
+] as const satisfies readonly (readonly [string, string, Right])[];
+
+/** Pages for members whose role sees no callouts. */
+const OPEN_TO_ALL = ['/ledger', '/audience', '/team', '/account'];
+
+/** What somebody who answers visitors finds in the place of callouts. */
+function NotTheirs() {
+  return (
+    <div className="grid max-w-[560px] gap-3 p-6">
+      <h1 className="text-[22px] leading-7">Callouts are not part of your role</h1>
+      <p>
+        You answer visitors here. Who they are and what they did stands in the{' '}
+        <Link to="/ledger" className="font-semibold text-cobalt hover:underline">
+          ledger
+        </Link>{' '}
+        and under{' '}
+        <Link to="/audience" className="font-semibold text-cobalt hover:underline">
+          audience
+        </Link>
+        .
+      </p>
+    </div>
+  );
+}
 
 /** The frame of every screen: sections above, on-air strip below, one page between. */
 export function Shell() {
   const { site, member } = useDesk();
+  const sectionsOf = SECTIONS.filter(([, , right]) => mayAct(member, right));
   const people = useLive(site.id);
   const sections = useRef<HTMLElement>(null);
   const path = useRouterState({ select: (state) => state.location.pathname });
@@ -46,7 +71,7 @@ export function Shell() {
           <span className="h-6 w-px bg-hair max-md:hidden" />
           <SiteSwitcher />
           <nav ref={sections} aria-label="Sections" className="ms-2 flex h-full flex-1 gap-5 overflow-x-auto max-sm:ms-0">
-            {SECTIONS.map(([to, words]) => (
+            {sectionsOf.map(([to, words]) => (
               <Link
                 key={to}
                 to={to}
@@ -78,7 +103,7 @@ export function Shell() {
           <MemberMenu />
         </header>
         <main id="page" tabIndex={-1} className="min-h-0 flex-1 overflow-hidden outline-none">
-          <Outlet />
+          {mayAct(member, 'see') || OPEN_TO_ALL.some((p) => path.startsWith(p)) ? <Outlet /> : <NotTheirs />}
         </main>
         <p role="status" className="sr-only">
           {said}
@@ -116,6 +141,7 @@ function useArrival(path: string): string {
 
 function MemberMenu() {
   const { member } = useDesk();
+  const go = useNavigate();
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
@@ -129,10 +155,16 @@ function MemberMenu() {
           <div className="px-2 py-1">
             <div className="font-semibold">{member.name}</div>
             <div className="text-[12px] text-soft">
-              {member.email}, {member.role}
+              {member.email}, {ROLE_WORDS[member.role].toLowerCase()}
             </div>
           </div>
           <DropdownMenu.Separator className="my-1 h-px bg-hair" />
+          <DropdownMenu.Item
+            className="flex min-h-8 cursor-pointer items-center rounded px-2 outline-none data-[highlighted]:bg-selectwash"
+            onSelect={() => void go({ to: '/account' })}
+          >
+            Your account
+          </DropdownMenu.Item>
           <DropdownMenu.Item
             className="flex min-h-8 cursor-pointer items-center rounded px-2 outline-none data-[highlighted]:bg-selectwash"
             onSelect={() => void signOut().then(() => location.assign('/'))}

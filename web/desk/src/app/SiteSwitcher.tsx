@@ -1,9 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronsUpDown } from 'lucide-react';
 import { Dialog, DropdownMenu } from 'radix-ui';
-import { type FormEvent, useState } from 'react';
-import { Refusal } from '../lib/api';
+import { type FormEvent, Fragment, useState } from 'react';
+import { Refusal, type Schema } from '../lib/api';
 import { LANGUAGES, languageName } from '../lib/languages';
+import { withScheme } from '../lib/scheme';
 import { clock, day } from '../lib/time';
 import { addSite, changeSite, removedSitesQuery, removeSite, restoreSite, type Site, sitesQuery } from '../session/api';
 import { useDesk } from '../session/desk';
@@ -11,16 +12,17 @@ import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { SelectField, TextField } from '../ui/Field';
 import { Refused } from '../ui/Panel';
-import { withScheme } from './address';
 
 const ITEM = 'flex min-h-8 cursor-pointer items-center gap-3 rounded px-2 outline-none data-[highlighted]:bg-selectwash';
 
 /** Which site one looks at, among those of the workspace; and the way to another one. */
 export function SiteSwitcher() {
-  const { site, member, chooseSite } = useDesk();
+  const { site, member, workspace, chooseSite } = useDesk();
   const { data: sites } = useQuery(sitesQuery);
+  const here = sites?.filter((s) => s.workspaceId === workspace.id);
+  const others = member.workspaces.filter((w) => w.id !== workspace.id);
   const [open, setOpen] = useState<'new' | 'this'>();
-  const mayEdit = mayAct(member.role, 'owner');
+  const mayEdit = mayAct(member, 'connect');
   return (
     <>
       <DropdownMenu.Root modal={false}>
@@ -34,10 +36,24 @@ export function SiteSwitcher() {
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="start" sideOffset={6} className="z-50 min-w-64 rounded border border-ink bg-sheet p-1 shadow-lg">
             <DropdownMenu.RadioGroup value={site.key} onValueChange={(key) => chooseSite(key)}>
-              {sites?.map((s) => (
+              {here?.map((s) => (
                 <DropdownMenu.RadioItem key={s.id} value={s.key} className={`${ITEM} data-[state=checked]:font-semibold`}>
                   {s.name} <span className="ms-auto text-[12px] font-normal text-soft">{new URL(s.homeAddress).host}</span>
                 </DropdownMenu.RadioItem>
+              ))}
+              {others.map((other) => (
+                <Fragment key={other.id}>
+                  <DropdownMenu.Label className="mt-1 border-t border-hair px-2 pt-2 text-[12px] leading-4 text-soft">
+                    {other.name}
+                  </DropdownMenu.Label>
+                  {sites
+                    ?.filter((s) => s.workspaceId === other.id)
+                    .map((s) => (
+                      <DropdownMenu.RadioItem key={s.id} value={s.key} className={ITEM}>
+                        {s.name} <span className="ms-auto text-[12px] font-normal text-soft">{new URL(s.homeAddress).host}</span>
+                      </DropdownMenu.RadioItem>
+                    ))}
+                </Fragment>
               ))}
             </DropdownMenu.RadioGroup>
             {mayEdit && (
@@ -63,6 +79,7 @@ export function SiteSwitcher() {
             >
               <Dialog.Title className="mb-3 text-[16px] leading-6">{open === 'new' ? 'Add a site' : 'Site settings'}</Dialog.Title>
               <SiteForm
+                workspaceId={workspace.id}
                 site={open === 'this' ? site : undefined}
                 onSaved={(saved) => {
                   setOpen(undefined);
@@ -70,19 +87,20 @@ export function SiteSwitcher() {
                 }}
                 onClose={() => setOpen(undefined)}
               />
-              {open === 'this' && (
+              {open === 'this' && mayAct(member, 'govern') && (
                 <RemoveSite
                   site={site}
-                  isOnly={(sites?.length ?? 0) < 2}
+                  isOnly={(here?.length ?? 0) < 2}
                   onRemoved={() => {
                     setOpen(undefined);
-                    const next = sites?.find((s) => s.id !== site.id);
+                    const next = here?.find((s) => s.id !== site.id);
                     if (next) chooseSite(next.key);
                   }}
                 />
               )}
-              {open === 'new' && (
+              {open === 'new' && mayAct(member, 'govern') && (
                 <RemovedSites
+                  workspaceId={workspace.id}
                   onBack={(key) => {
                     setOpen(undefined);
                     chooseSite(key);
@@ -147,11 +165,11 @@ function RemoveSite({ site, isOnly, onRemoved }: { site: Site; isOnly: boolean; 
 }
 
 /** Sites removed within the last day, each with the way back. */
-function RemovedSites({ onBack }: { onBack(siteKey: string): void }) {
+function RemovedSites({ workspaceId, onBack }: { workspaceId: string; onBack(siteKey: string): void }) {
   const queries = useQueryClient();
-  const { data: removed } = useQuery(removedSitesQuery);
+  const { data: removed } = useQuery(removedSitesQuery(workspaceId));
   const restore = useMutation({
-    mutationFn: restoreSite,
+    mutationFn: (removedId: string) => restoreSite(workspaceId, removedId),
     onSuccess: async (site) => {
       await queries.invalidateQueries({ queryKey: ['sites'] });
       await queries.invalidateQueries({ queryKey: ['removed-sites'] });
@@ -188,10 +206,20 @@ const OTHER = 'other';
 const own = () => navigator.language.split('-')[0] ?? 'en';
 
 /** Name, address, time zone and language of a site; a new one takes the browser's own zone. */
-export function SiteForm({ site, onSaved, onClose }: { site: Site | undefined; onSaved(site: Site): void; onClose?(): void }) {
+export function SiteForm({
+  workspaceId,
+  site,
+  onSaved,
+  onClose,
+}: {
+  workspaceId: string;
+  site: Site | undefined;
+  onSaved(site: Site): void;
+  onClose?(): void;
+}) {
   const queries = useQueryClient();
   const save = useMutation({
-    mutationFn: (typed: Parameters<typeof addSite>[0]) => (site ? changeSite(site.id, typed) : addSite(typed)),
+    mutationFn: (typed: Schema<'SiteRequest'>) => (site ? changeSite(site.id, typed) : addSite(workspaceId, typed)),
     onSuccess: async (saved) => {
       await queries.invalidateQueries({ queryKey: ['sites'] });
       onSaved(saved);

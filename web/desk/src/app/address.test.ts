@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { addressOf, baseOf, readAddress, sectionOf, withScheme } from './address';
+import { withScheme } from '../lib/scheme';
+import { addressOf, baseOf, readAddress, sectionOf } from './address';
 
 describe('addresses of the desk', () => {
   it('name the site and the page within it', () => {

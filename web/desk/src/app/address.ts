@@ -28,9 +28,3 @@ export const addressOf = (siteKey: string, page = '/') => `${baseOf(siteKey)}${p
 
 /** The section that a page belongs to: what is one site's alone is left behind when one goes to another. */
 export const sectionOf = (page: string) => `/${page.split('/')[1] ?? ''}`;
-
-/** A typed host as an address; on one's own machine without encryption, as nothing is there. */
-export const withScheme = (typed: string) =>
-  typed === '' || /^[a-z][a-z0-9+.-]*:\/\//i.test(typed)
-    ? typed
-    : `${/^(localhost|127\.0\.0\.1)(:|\/|$)/.test(typed) ? 'http' : 'https'}://${typed}`;

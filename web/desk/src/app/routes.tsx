@@ -16,6 +16,7 @@ import {
   ledgerSearch,
   rehearsalSearch,
   runSheetSearch,
+  teamSearch,
 } from './search';
 
 /** As an address has it: any part may be missing. */
@@ -83,13 +84,38 @@ const ledger = createRoute({
   component: lazyRouteComponent(() => import('../ledger/LedgerPage'), 'LedgerPage'),
 });
 
+const team = createRoute({
+  getParentRoute: () => root,
+  path: '/team',
+  validateSearch: (search) => teamSearch.parse(search),
+  component: lazyRouteComponent(() => import('../team/TeamPage'), 'TeamPage'),
+});
+
+const account = createRoute({
+  getParentRoute: () => root,
+  path: '/account',
+  component: lazyRouteComponent(() => import('../account/AccountPage'), 'AccountPage'),
+});
+
 const install = createRoute({
   getParentRoute: () => root,
   path: '/install',
   component: lazyRouteComponent(() => import('../install/InstallPage'), 'InstallPage'),
 });
 
-const routeTree = root.addChildren([runSheet, rehearsal, callouts, composer, launchers, launcher, audience, ledger, install]);
+const routeTree = root.addChildren([
+  runSheet,
+  rehearsal,
+  callouts,
+  composer,
+  launchers,
+  launcher,
+  audience,
+  ledger,
+  team,
+  account,
+  install,
+]);
 
 /** The pages of one site; its key stands before each of them in the address. */
 export const routerOf = (siteKey: string) => createRouter({ routeTree, basepath: baseOf(siteKey), defaultPreload: 'intent' });

@@ -136,6 +136,13 @@ export const launcherSearch = z.object({ rung: text, part: text });
 
 export const composerSearch = z.object({ open: text });
 
+export const teamSearch = z.object({
+  view: kept(z.enum(['review', 'tokens'])),
+  panel: kept(z.literal('invite')),
+  member: text,
+  query: text,
+});
+
 export const audienceSearch = z.object({
   view: kept(z.enum(['segments', 'visitors', 'groups'])),
   /** What lies open beside the list; "new" for one to be made. */

@@ -30,7 +30,7 @@ export function AudiencePage() {
   const { data: groups } = useQuery(groupsQuery(site.id));
   const put = (change: Partial<typeof search>) => void navigate({ search: (before) => ({ ...before, ...change }) });
   const close = () => put({ id: undefined });
-  const mayAdd = mayAct(member.role, 'editor');
+  const mayAdd = mayAct(member, 'draft');
   const segment = segments?.find((s) => s.id === search.id);
   const group = groups?.find((g) => g.id === search.id);
   return (

@@ -27,7 +27,7 @@ export function GroupPanel({
   const [includes, setIncludes] = useState<readonly string[]>(group?.includes ?? []);
   const [excludes, setExcludes] = useState<readonly string[]>(group?.excludes ?? []);
   const { data: match } = useQuery(pagesQuery(site.id, { includes: [...includes], excludes: [...excludes], groups: [], replaces: false }));
-  const mayEdit = mayAct(member.role, group ? 'publisher' : 'editor');
+  const mayEdit = mayAct(member, group ? 'publish' : 'draft');
   const refresh = async (id: string | undefined) => {
     for (const key of ['run-sheet', 'pages', 'rehearsal']) void queries.invalidateQueries({ queryKey: [key] });
     await queries.invalidateQueries({ queryKey: ['page-groups'] });

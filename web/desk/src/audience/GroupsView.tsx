@@ -77,7 +77,7 @@ export function GroupsView({ chosen, onChoose }: { chosen: string | undefined; o
                 {group.usedBy.length === 0 ? <span className="text-soft">nothing</span> : group.usedBy.map((u) => u.name).join(', ')}
               </td>
               <td className="px-4 py-1 whitespace-nowrap">
-                {mayAct(member.role, 'editor') && (
+                {mayAct(member, 'draft') && (
                   <>
                     <Move label={`Move ${group.name} up`} disabled={place === 0 || order.isPending} onClick={() => swap(place, -1)}>
                       <ArrowUp className="h-4 w-4" />

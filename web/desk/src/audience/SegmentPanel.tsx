@@ -37,7 +37,7 @@ export function SegmentPanel({
   const settled = useSettled(rule);
   const size = useQuery(sizeQuery(site.id, settled));
   const trial = useTrial();
-  const mayEdit = mayAct(member.role, segment ? 'publisher' : 'editor');
+  const mayEdit = mayAct(member, segment ? 'publish' : 'draft');
   const refresh = () => queries.invalidateQueries({ queryKey: ['segments'] });
   const save = useMutation({
     mutationFn: () => (segment ? changeSegment(site.id, segment.id, name, rule) : addSegment(site.id, { name, rule: rule as never })),

@@ -137,13 +137,13 @@ function Acts({ row }: { row: CalloutListItem }) {
   });
   const acts: [string, () => void][] = [
     ...(row.goneAt ? [] : [['Duplicate', () => copy.mutate()] as [string, () => void]]),
-    ...movesOf(row, mayAct(member.role, 'publisher')).map((m): [string, () => void] => [
+    ...movesOf(row, mayAct(member, 'publish')).map((m): [string, () => void] => [
       moveWords(m, row.state === 'live'),
       () => move.mutate({ moves: [m], was: row }),
     ]),
     ['Copy its id', () => void copyId(row.id)],
   ];
-  if (!mayAct(member.role, 'editor')) return null;
+  if (!mayAct(member, 'draft')) return null;
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger

@@ -43,7 +43,7 @@ export function CalloutsPage() {
   const groups = listed(list.data, listing);
   const rows = groups.flatMap((g) => g.rows);
   const isGrouped = groups.some((g) => g.group !== '');
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'draft');
   const toggle = (id: string) => {
     const next = new Set(chosen);
     if (!next.delete(id)) next.add(id);

@@ -46,7 +46,7 @@ export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly Callou
           setDone({ words: `${words}: ${plural(count, 'callout')}.`, undo: count === 0 ? undefined : undo, refused }),
       },
     );
-  const publisher = mayAct(member.role, 'publisher');
+  const publisher = mayAct(member, 'publish');
   const fits = (m: Move) => chosen.filter((c) => movesOf(c, publisher).includes(m));
   const move = (m: Move) => {
     const fitting = fits(m);

@@ -72,7 +72,7 @@ function Composer({ callout }: { callout: Callout }) {
     (match?.pages.find((p) => p.shown && !p.quietBy) ?? match?.pages.find((p) => p.shown))?.path ??
     draft.brief.where.includes.find((p) => ONE_PAGE.test(p)) ??
     '/';
-  const mayEdit = mayAct(member.role, 'editor') && callout.state !== 'archived';
+  const mayEdit = mayAct(member, 'draft') && callout.state !== 'archived';
   const version = callout.draftVersion;
   const languages = draft.brief.say.translations.map((t) => t.language).filter(Boolean);
 

@@ -32,7 +32,7 @@ export function PublishButton({
   const changes = changedPhrases(callout.draft, callout.live);
   const strip = useQuery({ ...stripQuery(site.id), enabled: open });
   const blocking = callout.problems.filter((p) => p.blocks);
-  const allowed = mayAct(member.role, 'publisher');
+  const allowed = mayAct(member, 'publish');
   const nothing = allowed && callout.state === 'live' && callout.live !== null && changes.length === 0;
   const took = (saved: Callout) => {
     queries.setQueryData(calloutQuery(site.id, callout.id).queryKey, saved);

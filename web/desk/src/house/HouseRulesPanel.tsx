@@ -16,7 +16,7 @@ import { WordsSection } from './WordsSection';
 export function HouseRulesPanel({ onClose }: { onClose(): void }) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
-  const mayEdit = mayAct(member.role, 'publisher');
+  const mayEdit = mayAct(member, 'publish');
   const [rules, setRules] = useState<HouseRules>(site.rules);
   const [seen, setSeen] = useState<HouseRules>(site.rules);
   const [quiet, setQuiet] = useState<readonly string[]>(site.rules.quietPages);

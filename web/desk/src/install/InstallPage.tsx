@@ -94,7 +94,7 @@ function HandOver() {
   const { site, member } = useDesk();
   const mail = useMutation({ mutationFn: ({ to, note }: { to: string; note: string }) => handOver(site.id, to, note) });
   const link = useMutation({ mutationFn: () => makeInstallLink(site.id) });
-  if (!mayAct(member.role, 'editor')) return null;
+  if (!mayAct(member, 'draft')) return null;
   function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const typed = new FormData(event.currentTarget);
@@ -141,7 +141,7 @@ function Hosts({ install }: { install: Install }) {
       void queries.invalidateQueries({ queryKey: ['install'] });
     },
   });
-  const mayEdit = mayAct(member.role, 'owner');
+  const mayEdit = mayAct(member, 'connect');
   const { hosts, testHosts } = install;
   return (
     <section className="grid max-w-[720px] gap-4">

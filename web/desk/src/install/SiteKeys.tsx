@@ -29,7 +29,7 @@ export function SiteKeys() {
     mutationFn: (use: Use) => changeKey(site.id, use),
     onSuccess: () => setAsked(undefined),
   });
-  if (!mayAct(member.role, 'owner')) return null;
+  if (!mayAct(member, 'govern')) return null;
   return (
     <section className="grid max-w-[720px] gap-2">
       <h2 className="text-[17px] leading-6">Signing keys</h2>

@@ -56,7 +56,7 @@ function Desk({ launcher }: { launcher: Launcher }) {
   const [at, setAt] = useState('');
   const [panel, setPanel] = useState<'look' | 'revisions'>();
   const brief = draft.brief;
-  const mayEdit = mayAct(member.role, 'editor') && launcher.state !== 'archived';
+  const mayEdit = mayAct(member, 'draft') && launcher.state !== 'archived';
   const put = (change: Partial<LauncherBrief>) => edit({ brief: { ...brief, ...change } });
   // Where a greeting is for one page in particular, that is where there is most to see.
   const path =

@@ -37,7 +37,7 @@ export function LaunchersPage() {
   });
   if (list.isError) return <Failed page="Launchers" error={list.error} again={() => void list.refetch()} />;
   if (!list.data) return <Waiting page="Launchers">Fetching the launchers</Waiting>;
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'draft');
   const rows = list.data;
   return (
     <div className="flex h-full flex-col">
@@ -178,7 +178,7 @@ function Moves({ launcher }: { launcher: Launcher }) {
       moves.reduce<Promise<unknown>>((before, m) => before.then(() => moveLauncher(site.id, launcher.id, m)), Promise.resolve()),
     onSettled: () => void list.refetch(),
   });
-  if (!mayAct(member.role, 'editor')) return null;
+  if (!mayAct(member, 'draft')) return null;
   function go(chosen: LauncherMove) {
     // What went off air to be put away goes on air again where that is taken back.
     const back: LauncherMove[] =
@@ -199,7 +199,7 @@ function Moves({ launcher }: { launcher: Launcher }) {
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content align="end" className="z-50 min-w-40 rounded border border-ink bg-sheet p-1 shadow-lg">
-          {movesOf(launcher, mayAct(member.role, 'publisher')).map((m) => (
+          {movesOf(launcher, mayAct(member, 'publish')).map((m) => (
             <DropdownMenu.Item
               key={m}
               onSelect={() => go(m)}

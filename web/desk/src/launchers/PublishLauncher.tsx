@@ -21,7 +21,7 @@ export function PublishLauncher({
   const queries = useQueryClient();
   const [open, setOpen] = useState(false);
   const [note, setNote] = useState<string>();
-  const allowed = mayAct(member.role, 'publisher');
+  const allowed = mayAct(member, 'publish');
   const blocking = launcher.problems.filter((p) => p.blocks);
   const hints = launcher.problems.filter((p) => !p.blocks);
   const nothing = allowed && launcher.state === 'live' && launcher.live !== null && changes.length === 0;

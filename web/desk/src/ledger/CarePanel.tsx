@@ -26,7 +26,7 @@ export function CarePanel({ onClose }: { onClose(): void }) {
     <Panel label="Privacy and blocked words" title="Privacy and blocked words" wide onClose={onClose}>
       {care.isError && <Failed error={care.error} again={() => void care.refetch()} />}
       {care.isPending && <Waiting>Fetching what is set</Waiting>}
-      {care.data && <Settings care={care.data} mayEdit={mayAct(member.role, 'owner')} />}
+      {care.data && <Settings care={care.data} mayEdit={mayAct(member, 'govern')} />}
     </Panel>
   );
 }

@@ -57,7 +57,7 @@ export function ErasePanel({ onClose }: { onClose(): void }) {
         <Found
           key={find.submittedAt}
           held={find.data}
-          mayErase={mayAct(member.role, 'owner')}
+          mayErase={mayAct(member, 'govern')}
           onErased={() => {
             find.reset();
             for (const key of ['events', 'event', 'sources', 'strip', 'erasures']) void queries.invalidateQueries({ queryKey: [key] });

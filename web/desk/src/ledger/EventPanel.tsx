@@ -43,7 +43,7 @@ export function EventPanel({
     },
   });
   const data = detail.data;
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'publish');
   return (
     <Panel
       label="The chosen event"

@@ -48,7 +48,7 @@ export function LedgerPage() {
   const open = (panel: PanelName | undefined, change: Partial<typeof search> = {}) => set({ panel, ...change });
   const first = events.data?.pages[0];
   const total = first?.total ?? 0;
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'publish');
   const rows = events.data?.pages.flatMap((p) => p.events) ?? [];
   return (
     <div className="flex h-full flex-col">

@@ -55,7 +55,7 @@ export function SourcesPanel({
           </li>
         ))}
       </ul>
-      {mayAct(member.role, 'editor') && (
+      {mayAct(member, 'connect') && (
         <div className="flex flex-none border-t border-ink px-4 py-1">
           <Button kind="link" onClick={onAdd}>
             Add a source

@@ -22,7 +22,7 @@ export function ViewsMenu() {
   const query = new URLSearchParams(KEPT.flatMap((k) => (search[k] === undefined ? [] : [[k, String(search[k])]]))).toString();
   const save = useMutation({ mutationFn: (name: string) => saveView(site.id, name, query), onSuccess: refresh });
   const remove = useMutation({ mutationFn: (id: string) => deleteView(site.id, id), onSuccess: refresh });
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'draft');
 
   function show(kept: string) {
     const read = Object.fromEntries(new URLSearchParams(kept));

@@ -58,7 +58,7 @@ export function RunSheetPage() {
   const { lanes, rules, drafts, paused, who, assumed, trial, offAir, offSheet, hasGroups } = sheet.data;
   const busiest = Math.max(...lanes.map((l) => l.viewsADay), 0);
   const lane = lanes.find((l) => l.groupId === laneId);
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'draft');
   return (
     <div className="flex h-full flex-col">
       {sentence}

@@ -26,12 +26,12 @@ export function TrialBar({ trial, onDone }: { trial: Schema<'TrialChangeView'>; 
         </span>
         <Refused error={change.error} />
       </div>
-      {mayAct(member.role, 'publisher') && (
+      {mayAct(member, 'publish') && (
         <Button kind="primary" disabled={change.isPending} onClick={() => settle('live')}>
           Publish it
         </Button>
       )}
-      {mayAct(member.role, 'editor') && (
+      {mayAct(member, 'draft') && (
         <Button disabled={change.isPending} onClick={() => settle('draft')}>
           Keep it in the draft
         </Button>

@@ -2,6 +2,9 @@ import { queryOptions } from '@tanstack/react-query';
 import { answered, carryToken, client, type Schema } from '../lib/api';
 
 export type Member = Schema<'MemberView'>;
+export type Workspace = Schema<'MemberWorkspace'>;
+export type Right = Schema<'Right'>;
+export type Role = Schema<'Role'>;
 export type Site = Schema<'SiteView'>;
 
 export const sessionQuery = queryOptions({
@@ -22,9 +25,26 @@ export const sitesQuery = queryOptions({
 
 export const signIn = (email: string, password: string) => answered(client.POST('/api/session', { body: { email, password } }));
 
+export const signInSecond = (ticket: string, code: string) => answered(client.POST('/api/session/second', { body: { ticket, code } }));
+
+export const askForReset = (email: string) => answered(client.POST('/api/session/forgotten', { body: { email } }));
+
+export const resetPassword = (link: string, password: string) => answered(client.POST('/api/session/reset', { body: { link, password } }));
+
+export const register = (email: string) => answered(client.POST('/api/session/registration', { body: { email } }));
+
+export const openWorkspace = (body: Schema<'OpeningRequest'>) => answered(client.POST('/api/session/opening', { body }));
+
+export const openAnother = (body: Schema<'AnotherWorkspaceRequest'>) => answered(client.POST('/api/workspaces', { body }));
+
+export const lookAtInvitation = (secret: string) => answered(client.POST('/api/invitations/look', { body: { secret } }));
+
+export const acceptInvitation = (body: Schema<'AcceptRequest'>) => answered(client.POST('/api/invitations/accept', { body }));
+
 export const signOut = () => answered(client.DELETE('/api/session'));
 
-export const addSite = (body: Schema<'SiteRequest'>) => answered(client.POST('/api/sites', { body }));
+export const addSite = (workspaceId: string, body: Schema<'SiteRequest'>) =>
+  answered(client.POST('/api/workspaces/{workspaceId}/sites', { params: { path: { workspaceId } }, body }));
 
 export const changeSite = (siteId: string, body: Schema<'SiteRequest'>) =>
   answered(client.PUT('/api/sites/{siteId}', { params: { path: { siteId } }, body }));
@@ -32,10 +52,13 @@ export const changeSite = (siteId: string, body: Schema<'SiteRequest'>) =>
 export const removeSite = (siteId: string, name: string) =>
   answered(client.POST('/api/sites/{siteId}/remove', { params: { path: { siteId } }, body: { name } }));
 
-export const removedSitesQuery = queryOptions({
-  queryKey: ['removed-sites'],
-  queryFn: () => answered(client.GET('/api/sites/removed')),
-});
+export const removedSitesQuery = (workspaceId: string) =>
+  queryOptions({
+    queryKey: ['removed-sites', workspaceId],
+    queryFn: () => answered(client.GET('/api/workspaces/{workspaceId}/sites/removed', { params: { path: { workspaceId } } })),
+  });
 
-export const restoreSite = (removedId: string) =>
-  answered(client.POST('/api/sites/removed/{removedId}/restore', { params: { path: { removedId } } }));
+export const restoreSite = (workspaceId: string, removedId: string) =>
+  answered(
+    client.POST('/api/workspaces/{workspaceId}/sites/removed/{removedId}/restore', { params: { path: { workspaceId, removedId } } }),
+  );

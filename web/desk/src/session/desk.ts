@@ -1,11 +1,18 @@
 import { createContext, useContext } from 'react';
-import type { Member, Site } from './api';
+import type { Member, Right, Role, Site, Workspace } from './api';
+
+/** A member as they are in the workspace of the site they look at. */
+export interface AtDesk extends Member {
+  role: Role;
+  rights: readonly Right[];
+}
 
 /** Who is at the desk, and of which site. */
 export interface Desk {
-  member: Member;
+  member: AtDesk;
+  workspace: Workspace;
   site: Site;
-  /** Goes to the same section of another site of the workspace, by its key. */
+  /** Goes to the same section of another site, by its key. */
   chooseSite(siteKey: string): void;
 }
 

@@ -1,9 +1,16 @@
-import type { Member } from './api';
+import type { Right, Role } from './api';
 
-const RANK: Record<Member['role'], number> = { viewer: 0, editor: 1, publisher: 2, owner: 3 };
+/** Whether a member has a right in the workspace. The server asks again; this only spares people buttons that would refuse. */
+export const mayAct = (member: { rights: readonly Right[] }, right: Right) => member.rights.includes(right);
 
-/** Whether a role includes another. The server asks again; this only spares people buttons that would refuse. */
-export const mayAct = (role: Member['role'], least: Member['role']) => RANK[role] >= RANK[least];
+/** The roles in words, as the table of rights has them. */
+export const ROLE_WORDS: Record<Role, string> = {
+  owner: 'Owner',
+  publisher: 'Publisher',
+  editor: 'Editor',
+  responder: 'Responder',
+  viewer: 'Viewer',
+};
 
 /** "MQ" for "Marta Quill". */
 export const initials = (name: string) =>

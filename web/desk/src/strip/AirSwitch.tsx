@@ -58,7 +58,7 @@ export function AirSwitch({ siteId, strip }: { siteId: string; strip: Schema<'St
               Last switched {strip.offAir ? 'off' : 'on'} by {strip.switchedBy}, {ago(strip.switchedAt, Date.now())}.
             </p>
           )}
-          {mayAct(member.role, 'publisher') ? (
+          {mayAct(member, 'publish') ? (
             <p>
               <Button kind={strip.offAir ? 'primary' : 'danger'} disabled={change.isPending} onClick={() => change.mutate(!strip.offAir)}>
                 {strip.offAir ? 'Put it on air again' : 'Take the whole site off air'}

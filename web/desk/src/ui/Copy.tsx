@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { type ReactNode, useState } from 'react';
 import { Button } from './Button';
 
 /** Copies a text with one press and says so. */
@@ -23,5 +23,15 @@ export function CopyButton({ text, children, kind = 'plain' }: { text: string; c
         {copied === false && 'Not allowed by the browser: select and copy it'}
       </span>
     </span>
+  );
+}
+
+/** A text to be copied whole: an address, a secret, a link. */
+export function Code({ copy, children }: { copy: string; children: ReactNode }) {
+  return (
+    <div className="flex items-start gap-2">
+      <code className="min-w-0 flex-1 rounded border border-edge bg-paper p-2 font-mono text-[12.5px] break-all">{children}</code>
+      <CopyButton text={copy}>Copy</CopyButton>
+    </div>
   );
 }

@@ -13,7 +13,7 @@ const VERDICTS = { accepted: 'taken in', repeated: 'known already', leftOut: 'le
 /** The body of the newest delivery that has one, as a sample to point at. */
 export function useLastBody(source: Source): string | undefined {
   const { site, member } = useDesk();
-  const asked = source.kind === 'signedWebhook' && mayAct(member.role, 'editor');
+  const asked = source.kind === 'signedWebhook' && mayAct(member, 'connect');
   const list = useQuery({ ...deliveriesQuery(site.id, source.id), enabled: asked });
   const newest = list.data?.find((d) => d.status !== 401)?.id;
   const detail = useQuery({ ...deliveryQuery(site.id, source.id, newest ?? ''), enabled: !!newest });
@@ -32,7 +32,7 @@ export function DeliveriesList({ source }: { source: Source }) {
       for (const key of ['deliveries', 'events', 'sources']) void queries.invalidateQueries({ queryKey: [key] });
     },
   });
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'connect');
   if (list.data?.length === 0) return <p className="text-soft">Nothing was delivered yet. The last 50 are kept here.</p>;
   return (
     <ul>

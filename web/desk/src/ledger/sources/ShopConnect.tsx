@@ -23,7 +23,7 @@ export function ShopConnect() {
   };
   const make = useMutation({ mutationFn: () => makeShopKey(site.id), onSuccess: done });
   const disconnect = useMutation({ mutationFn: () => disconnectShop(site.id), onSuccess: done });
-  const isOwner = mayAct(member.role, 'owner');
+  const isOwner = mayAct(member, 'connect');
   if (isPending) return <Waiting>Asking for the shop</Waiting>;
   if (error) return <Refused error={error} />;
   if (!shop)

@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
-import { type ReactNode, useState } from 'react';
+import { useState } from 'react';
 import { type Source, sourcesQuery, startCallout } from '../../callouts/api';
 import { ago, clock, day } from '../../lib/time';
 import { useNow } from '../../lib/useNow';
 import { useDesk } from '../../session/desk';
 import { mayAct } from '../../session/model';
 import { Button } from '../../ui/Button';
-import { CopyButton } from '../../ui/Copy';
+import { Code } from '../../ui/Copy';
 import { SelectField, TextField } from '../../ui/Field';
 import { Fetched } from '../../ui/Notice';
 import { Panel, Refused, Section } from '../../ui/Panel';
@@ -88,7 +88,7 @@ function Opened({
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
   const fetching = useMutation({ mutationFn: () => fetchNow(site.id, source.id), onSuccess: refresh });
-  const mayEdit = mayAct(member.role, 'editor');
+  const mayEdit = mayAct(member, 'connect');
   const trouble = source.condition === 'refusing' ? source.refusedBecause : null;
   const lastBody = useLastBody(source);
   return (
@@ -308,7 +308,7 @@ function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
   return (
     <Section title="Where it is posted to">
       <Code copy={source.address ?? ''}>{source.address}</Code>
-      {mayAct(member.role, 'owner') ? (
+      {mayAct(member, 'connect') ? (
         <SelectField
           label="Whoever posts shows that they may by"
           value={source.proof}
@@ -319,7 +319,7 @@ function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
         <p>Whoever posts shows that they may by {PROOFS.find(([p]) => p === source.proof)?.[1]}.</p>
       )}
       <p className={`text-[12px] leading-4 ${source.proof === 'signature' ? 'text-soft' : 'text-warn'}`}>{PROOF_WORDS[source.proof]}</p>
-      {mayAct(member.role, 'owner') &&
+      {mayAct(member, 'connect') &&
         (shown ? (
           <Code copy={secretOf(source)}>{secretOf(source)}</Code>
         ) : (
@@ -329,7 +329,7 @@ function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
             </Button>
           </p>
         ))}
-      {mayAct(member.role, 'owner') && (
+      {mayAct(member, 'connect') && (
         <p className="flex flex-wrap items-center gap-2">
           <Button onClick={() => rotate.mutate()} disabled={rotate.isPending}>
             Replace the secret
@@ -343,14 +343,5 @@ function Address({ source, onRotated }: { source: Source; onRotated(): void }) {
       )}
       <Refused error={rotate.error ?? prove.error} />
     </Section>
-  );
-}
-
-function Code({ copy, children }: { copy: string; children: ReactNode }) {
-  return (
-    <div className="flex items-start gap-2">
-      <code className="min-w-0 flex-1 rounded border border-edge bg-paper p-2 font-mono text-[12.5px] break-all">{children}</code>
-      <CopyButton text={copy}>Copy</CopyButton>
-    </div>
   );
 }

@@ -1,0 +1,41 @@
+using Outcry.Core.Access;
+using Outcry.Server.Accounts;
+using Outcry.Server.Platform;
+
+namespace Outcry.Server.Team;
+
+/// <summary>A workspace's people: who they are, what they may, what they did, and the machines that work for them.</summary>
+internal static class TeamFeature
+{
+    public static void MapTeam(this RouteGroupBuilder api)
+    {
+        var team = api.MapGroup("/workspaces/{workspaceId:guid}/team").WithTags("Team");
+        team.MapGet("", ShowTeam.HandleAsync).For(Right.Enter).WithName("GetTeam");
+        team.MapPut("/name", ChangeTeam.RenameAsync).For(Right.Govern).WithName("RenameWorkspace");
+        team.MapPut("/habits", ChangeTeam.SetHabitsAsync).For(Right.Govern).WithName("SetHabits");
+        team.MapPut("/members/{memberId:guid}", ChangeTeam.SetRoleAsync).For(Right.Govern).WithName("SetRole");
+        team.MapDelete("/members/{memberId:guid}", ChangeTeam.RemoveAsync).For(Right.Govern).WithName("RemoveMember");
+        team.MapPost("/leave", ChangeTeam.LeaveAsync).ForOneself().WithName("LeaveWorkspace");
+        var invitations = team.MapGroup("/invitations");
+        invitations.MapPost("", Invitations.InviteAsync).For(Right.Govern).WithName("Invite");
+        invitations
+            .MapPost("/{invitationId:guid}/again", Invitations.AgainAsync)
+            .For(Right.Govern)
+            .WithName("InviteAgain");
+        invitations
+            .MapDelete("/{invitationId:guid}", Invitations.WithdrawAsync)
+            .For(Right.Govern)
+            .WithName("WithdrawInvitation");
+        var tokens = team.MapGroup("/tokens");
+        tokens.MapGet("", MachineTokens.ListAsync).For(Right.Govern).WithName("ListTokens");
+        tokens.MapPost("", MachineTokens.MakeAsync).For(Right.Govern).WithName("MakeToken");
+        tokens.MapDelete("/{tokenId:guid}", MachineTokens.EndAsync).For(Right.Govern).WithName("EndToken");
+        var traces = team.MapGroup("/traces");
+        traces.MapGet("", ListTraces.HandleAsync).For(Right.See).WithName("ListTraces");
+        traces.MapGet("/export.csv", ListTraces.ExportAsync).For(Right.Govern).WithName("ExportTraces");
+
+        var joining = api.MapGroup("/invitations").WithTags("Team").AllowAnonymous().ForOneself();
+        joining.MapPost("/look", Joining.LookAsync).RequireRateLimiting(Limits.SignIn).WithName("LookAtInvitation");
+        joining.MapPost("/accept", Joining.AcceptAsync).RequireRateLimiting(Limits.SignIn).WithName("AcceptInvitation");
+    }
+}

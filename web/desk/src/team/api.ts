@@ -1,0 +1,73 @@
+import { queryOptions } from '@tanstack/react-query';
+import { answered, client, type Schema } from '../lib/api';
+
+export type Team = Schema<'TeamView'>;
+export type TeamMember = Schema<'TeamMemberView'>;
+export type Habits = Schema<'HouseHabits'>;
+export type Trace = Schema<'TraceView'>;
+export type TokenScope = Schema<'TokenScope'>;
+
+const of = (workspaceId: string) => ({ params: { path: { workspaceId } } });
+
+export const teamQuery = (workspaceId: string) =>
+  queryOptions({
+    queryKey: ['team', workspaceId],
+    queryFn: () => answered(client.GET('/api/workspaces/{workspaceId}/team', of(workspaceId))),
+    refetchInterval: 30_000,
+  });
+
+export const tracesQuery = (workspaceId: string, member: string | undefined, query: string | undefined, before: string | undefined) =>
+  queryOptions({
+    queryKey: ['team', workspaceId, 'traces', member, query, before],
+    queryFn: () =>
+      answered(
+        client.GET('/api/workspaces/{workspaceId}/team/traces', {
+          params: {
+            path: { workspaceId },
+            query: { ...(member && { Member: member }), ...(query && { Query: query }), ...(before && { before }) },
+          },
+        }),
+      ),
+  });
+
+export const tracesFile = (workspaceId: string) => `/api/workspaces/${workspaceId}/team/traces/export.csv`;
+
+export const invite = (workspaceId: string, email: string, role: Schema<'Role'>) =>
+  answered(client.POST('/api/workspaces/{workspaceId}/team/invitations', { ...of(workspaceId), body: { email, role } }));
+
+export const inviteAgain = (workspaceId: string, invitationId: string) =>
+  answered(
+    client.POST('/api/workspaces/{workspaceId}/team/invitations/{invitationId}/again', {
+      params: { path: { workspaceId, invitationId } },
+    }),
+  );
+
+export const withdraw = (workspaceId: string, invitationId: string) =>
+  answered(
+    client.DELETE('/api/workspaces/{workspaceId}/team/invitations/{invitationId}', { params: { path: { workspaceId, invitationId } } }),
+  );
+
+export const setRole = (workspaceId: string, memberId: string, role: Schema<'Role'>) =>
+  answered(
+    client.PUT('/api/workspaces/{workspaceId}/team/members/{memberId}', { params: { path: { workspaceId, memberId } }, body: { role } }),
+  );
+
+export const removeMember = (workspaceId: string, memberId: string) =>
+  answered(client.DELETE('/api/workspaces/{workspaceId}/team/members/{memberId}', { params: { path: { workspaceId, memberId } } }));
+
+export const leave = (workspaceId: string) => answered(client.POST('/api/workspaces/{workspaceId}/team/leave', of(workspaceId)));
+
+export const setHabits = (workspaceId: string, body: Habits) =>
+  answered(client.PUT('/api/workspaces/{workspaceId}/team/habits', { ...of(workspaceId), body }));
+
+export const tokensQuery = (workspaceId: string) =>
+  queryOptions({
+    queryKey: ['team', workspaceId, 'tokens'],
+    queryFn: () => answered(client.GET('/api/workspaces/{workspaceId}/team/tokens', of(workspaceId))),
+  });
+
+export const makeToken = (workspaceId: string, name: string, scopes: TokenScope[]) =>
+  answered(client.POST('/api/workspaces/{workspaceId}/team/tokens', { ...of(workspaceId), body: { name, scopes } }));
+
+export const endToken = (workspaceId: string, tokenId: string) =>
+  answered(client.DELETE('/api/workspaces/{workspaceId}/team/tokens/{tokenId}', { params: { path: { workspaceId, tokenId } } }));
