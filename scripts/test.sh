@@ -114,7 +114,7 @@ test_command() {
     shift 2 || die "--at wants a date, like 2028-02-29 12:00."
   fi
   check_machine
-  install_packages postgresql-15 chromium chromium-driver
+  install_packages postgresql-15 chromium chromium-driver nginx-light haproxy
   build_packages
   [ -z "$at" ] || fake_clock "$at"
   pg_start
@@ -133,6 +133,7 @@ test_command() {
   check "launcher within 4 KB brotli" check_size 4096 src/Outcry.Server/wwwroot/snippet/launch.js
   # shellcheck disable=SC2046
   check "desk first view within 200 KB brotli" check_size 204800 $(desk_entry_files)
+  check "a house of its own: served, behind TLS, backed up, restored" scripts/prove-house.sh
   run_vitest
   run_dotnet_test "$@"
   # Whoever comes next wants the true clock.

@@ -3,6 +3,7 @@ using Outcry.Server.Audience;
 using Outcry.Server.Background;
 using Outcry.Server.Callouts;
 using Outcry.Server.Care;
+using Outcry.Server.House;
 using Outcry.Server.Install;
 using Outcry.Server.Intake;
 using Outcry.Server.Intake.Desk;
@@ -20,7 +21,18 @@ using Outcry.Server.Sites;
 using Outcry.Server.Team;
 using Outcry.Server.Visitor;
 
+if (args is ["settings"])
+{
+    Console.Write(Settings.Document());
+    return 0;
+}
 var builder = WebApplication.CreateBuilder(args);
+builder.AddSettingsFile();
+if (Settings.Faults(builder.Configuration) is { Count: > 0 } faults)
+{
+    Console.Error.WriteLine(string.Join(Environment.NewLine, faults));
+    return 2;
+}
 
 builder.AddPlatform();
 builder.AddAccounts();
@@ -33,6 +45,7 @@ builder.AddInstall();
 builder.AddMail();
 builder.AddLive();
 builder.AddAudience();
+builder.AddPublishing();
 builder.AddCallouts();
 builder.AddLaunchers();
 builder.AddReplays();
@@ -54,6 +67,7 @@ app.MapPictureFiles();
 var api = app.MapDeskApi();
 api.MapAccounts();
 api.MapTeam();
+api.MapHouse();
 api.MapSites();
 api.MapInstall();
 api.MapSources();
@@ -72,6 +86,7 @@ app.MapLive();
 app.MapDesk();
 
 await app.RunAsync();
+return 0;
 
 /// <summary>The host; named so that tests can start it.</summary>
 public partial class Program;

@@ -1,4 +1,5 @@
 using System.Text.Json;
+using System.Text.Json.Nodes;
 
 namespace Outcry.Store;
 
@@ -18,6 +19,19 @@ public sealed class KeptContent(string json) : IEquatable<KeptContent>
     /// <summary>Keeps a content.</summary>
     public static KeptContent Of<T>(T content)
         where T : class => new(JsonSerializer.Serialize(content, JsonColumn.Options)) { _read = content };
+
+    /// <summary>The JSON as a tree, for what looks at it without knowing its kind; null where it is none.</summary>
+    public JsonNode? ToNode()
+    {
+        try
+        {
+            return JsonNode.Parse(Json);
+        }
+        catch (JsonException)
+        {
+            return null;
+        }
+    }
 
     /// <summary>The content; read once.</summary>
     /// <exception cref="UnreadableContentException">It is not such a content.</exception>

@@ -42,6 +42,8 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<InvitationRow> Invitations => Set<InvitationRow>();
     public DbSet<TokenRow> Tokens => Set<TokenRow>();
     public DbSet<TraceRow> Traces => Set<TraceRow>();
+    public DbSet<ReviewRow> Reviews => Set<ReviewRow>();
+    public DbSet<BackupRow> Backups => Set<BackupRow>();
 
     public DbSet<VisitorRow> Visitors => Set<VisitorRow>();
     public DbSet<PictureRow> Pictures => Set<PictureRow>();
@@ -372,6 +374,16 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.HasIndex(t => t.Hash).IsUnique();
             e.Property(t => t.Scopes).IsJson();
         });
+        builder.Entity<ReviewRow>(e =>
+        {
+            e.ToTable("reviews");
+            e.HasIndex(r => new { r.SiteId, r.State });
+            // One open review for one draft.
+            e.HasIndex(r => r.DefinitionId).IsUnique().HasFilter("state in ('Asked', 'Approved')");
+            e.Property(r => r.State).HasConversion<string>();
+            e.Property(r => r.Notes).IsJson();
+        });
+        builder.Entity<BackupRow>().ToTable("backups");
         builder.Entity<TraceRow>(e =>
         {
             e.ToTable("traces");

@@ -39,6 +39,20 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
             ),
         ]);
 
+    /// <summary>The words of a notice, which no event bears out, and a code that visitors are given.</summary>
+    public override string PromiseOf(Brief content) =>
+        content.Kind != CalloutKind.Notice && content.Say.Code.Length == 0
+            ? ""
+            : string.Join(
+                '\n',
+                content
+                    .Say.Translations.SelectMany(t => new[] { t.Language, t.Message, t.Detail, t.Button })
+                    .Prepend(content.Say.Code)
+                    .Prepend(content.Say.Button)
+                    .Prepend(content.Say.Detail)
+                    .Prepend(content.Say.Message)
+            );
+
     /// <summary>Starter words follow the source, until somebody writes their own.</summary>
     public override Brief Settle(Brief content, CheckSetting setting)
     {

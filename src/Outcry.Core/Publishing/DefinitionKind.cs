@@ -34,6 +34,9 @@ public abstract class DefinitionKind<TContent, TCompiled>
     /// <summary>The shared pieces it names.</summary>
     public abstract References ReferencesOf(TContent content);
 
+    /// <summary>What it promises visitors in its own words, with nothing behind it but those; empty for nothing.</summary>
+    public virtual string PromiseOf(TContent content) => "";
+
     /// <summary>Why a content is larger than any that could be published, so that not even a draft of it is kept; null when it is not.</summary>
     public virtual string? TooLarge(TContent content) => null;
 

@@ -63,7 +63,12 @@ internal static class PlatformFeature
         builder.Services.Configure<ForwardedHeadersOptions>(o =>
         {
             o.ForwardedHeaders = ForwardedHeaders.XForwardedFor | ForwardedHeaders.XForwardedProto;
-            foreach (var network in builder.Configuration.GetSection("Proxies").Get<string[]>() ?? [])
+            foreach (
+                var network in (builder.Configuration["Proxies"] ?? "").Split(
+                    ',',
+                    StringSplitOptions.TrimEntries | StringSplitOptions.RemoveEmptyEntries
+                )
+            )
                 o.KnownIPNetworks.Add(System.Net.IPNetwork.Parse(network));
         });
         builder.Services.AddLimits(builder.Configuration);

@@ -27,6 +27,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
     SiteNews news,
     CurrentMember member,
     TraceBook traces,
+    Reviews reviews,
     IClock clock
 )
     where TContent : class
@@ -58,6 +59,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             CreatedAt = now,
             ChangedAt = now,
             ChangedBy = member.Name,
+            Authors = [member.Id],
         };
         db.Definitions.Add(row);
         await db.SaveChangesAsync(stop);
@@ -100,6 +102,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         (row.Name, row.Draft) = (request.Name.Trim(), KeptContent.Of(content));
         row.DraftVersion++;
         Touch(row);
+        await reviews.NoteEditAsync(row, stop);
         try
         {
             await db.SaveChangesAsync(stop);
@@ -164,9 +167,13 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         if (Objection(draft, siteId) is { } objection)
             return objection;
         var before = await LiveOfAsync(row, stop);
+        var promised = before is null ? "" : kind.PromiseOf(before.Content);
+        if (await reviews.RefusalAsync(row, promised, kind.PromiseOf(draft), stop) is { } second)
+            return second;
         row.State = to;
         Touch(row);
         traces.Add("published", row.Name, siteId, TraceBook.Between(before?.Content, draft), Link(row));
+        await reviews.NotePublishedAsync(row, stop);
         db.Revisions.Add(row.Freeze(row.ChangedAt, member.Name));
         try
         {

@@ -28,8 +28,11 @@ internal static class PublishingFeature
         );
     }
 
+    public static void AddPublishing(this WebApplicationBuilder builder) => builder.Services.AddScoped<Reviews>();
+
     public static void MapPublishing(this RouteGroupBuilder api)
     {
+        ReviewRoutes.Map(api);
         foreach (var routes in ((IEndpointRouteBuilder)api).ServiceProvider.GetServices<IDefinitionRoutes>())
             routes.Map(api);
     }

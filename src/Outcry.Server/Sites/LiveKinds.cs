@@ -17,6 +17,9 @@ internal interface ILiveKind
 
     /// <exception cref="FormatException">It cannot be read.</exception>
     IEnumerable<string> PlacesOf(KeptContent content);
+
+    /// <exception cref="FormatException">It cannot be read.</exception>
+    string PromiseOf(KeptContent content);
 }
 
 internal sealed class LiveKind<TContent, TCompiled>(DefinitionKind<TContent, TCompiled> kind) : ILiveKind
@@ -31,6 +34,8 @@ internal sealed class LiveKind<TContent, TCompiled>(DefinitionKind<TContent, TCo
     public References ReferencesOf(KeptContent content) => kind.ReferencesOf(content.Read<TContent>());
 
     public IEnumerable<string> PlacesOf(KeptContent content) => kind.PlacesOf(content.Read<TContent>());
+
+    public string PromiseOf(KeptContent content) => kind.PromiseOf(content.Read<TContent>());
 }
 
 /// <summary>All kinds of definition there are.</summary>
@@ -67,6 +72,19 @@ internal sealed class LiveKinds(IEnumerable<ILiveKind> kinds)
         catch (FormatException)
         {
             return [];
+        }
+    }
+
+    /// <summary>What a content promises visitors; nothing that can be read of one that cannot.</summary>
+    public string PromiseOf(string noun, KeptContent content)
+    {
+        try
+        {
+            return _byNoun.TryGetValue(noun, out var kind) ? kind.PromiseOf(content) : "";
+        }
+        catch (FormatException)
+        {
+            return "";
         }
     }
 }

@@ -24,7 +24,17 @@ internal sealed partial class Definitions(string siteAddress, Instant start)
     public const string EditorEmail = "teo@emberwick.example";
     public const string Password = "kiln-opens-at-nine";
 
-    public WorkspaceRow Workspace { get; } = new() { Name = "Emberwick Pottery", CreatedAt = start };
+    public WorkspaceRow Workspace { get; } =
+        new()
+        {
+            Name = "Emberwick Pottery",
+            CreatedAt = start,
+            // As long as two people run it.
+            Habits = HouseHabits.Start with
+            {
+                Review = ReviewHabit.Nothing,
+            },
+        };
 
     public SiteRow Site { get; private set; } = null!;
 

@@ -40,6 +40,8 @@ internal sealed class DemoTeam(IServiceProvider services, Definitions definition
                 EndsAt = now + Duration.FromDays(5),
             }
         );
+        var workspace = await db.Workspaces.SingleAsync(w => w.Id == definitions.Workspace.Id);
+        workspace.Habits = HouseHabits.Start with { AwayHours = 12 };
         await AddTracesAsync(db);
         await db.SaveChangesAsync();
     }

@@ -234,6 +234,27 @@ namespace Outcry.Store.Migrations
                     b.ToTable("identity_member_tokens", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.BackupRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<long>("Bytes")
+                        .HasColumnType("bigint")
+                        .HasColumnName("bytes");
+
+                    b.HasKey("Id")
+                        .HasName("pk_backups");
+
+                    b.ToTable("backups", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.CorrectionRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -288,6 +309,11 @@ namespace Outcry.Store.Migrations
                         .ValueGeneratedOnAdd()
                         .HasColumnType("uuid")
                         .HasColumnName("id");
+
+                    b.PrimitiveCollection<List<Guid>>("Authors")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("authors");
 
                     b.Property<Instant>("ChangedAt")
                         .HasColumnType("timestamp with time zone")
@@ -1372,6 +1398,91 @@ namespace Outcry.Store.Migrations
                     b.ToTable("rejects", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.ReviewRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<int?>("ApprovedVersion")
+                        .HasColumnType("integer")
+                        .HasColumnName("approved_version");
+
+                    b.Property<Instant>("AskedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("asked_at");
+
+                    b.Property<string>("AskedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("asked_by");
+
+                    b.Property<Guid>("AskedById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("asked_by_id");
+
+                    b.Property<Instant?>("DecidedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("decided_at");
+
+                    b.Property<string>("DecidedBy")
+                        .HasColumnType("text")
+                        .HasColumnName("decided_by");
+
+                    b.Property<Guid?>("DecidedById")
+                        .HasColumnType("uuid")
+                        .HasColumnName("decided_by_id");
+
+                    b.Property<Guid>("DefinitionId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("definition_id");
+
+                    b.Property<string>("Notes")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("notes");
+
+                    b.Property<Guid?>("OfId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("of_id");
+
+                    b.Property<string>("Sentence")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("sentence");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<string>("UndoneBy")
+                        .HasColumnType("text")
+                        .HasColumnName("undone_by");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_reviews");
+
+                    b.HasIndex("DefinitionId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_reviews_definition_id")
+                        .HasFilter("state in ('Asked', 'Approved')");
+
+                    b.HasIndex("SiteId", "State")
+                        .HasDatabaseName("ix_reviews_site_id_state");
+
+                    b.ToTable("reviews", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.RevisionRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1958,6 +2069,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<Guid?>("AboutSite")
+                        .HasColumnType("uuid")
+                        .HasColumnName("about_site");
+
                     b.Property<string>("Act")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1990,10 +2105,6 @@ namespace Outcry.Store.Migrations
                     b.Property<Guid?>("MemberId")
                         .HasColumnType("uuid")
                         .HasColumnName("member_id");
-
-                    b.Property<Guid?>("AboutSite")
-                        .HasColumnType("uuid")
-                        .HasColumnName("about_site");
 
                     b.Property<string>("Subject")
                         .IsRequired()

@@ -26,6 +26,9 @@ public sealed class DefinitionRow : IWorkspaceOwned
     public Instant ChangedAt { get; set; }
     public required string ChangedBy { get; set; }
 
+    /// <summary>Who wrote at its draft since it was published last.</summary>
+    public List<Guid> Authors { get; set; } = [];
+
     /// <summary>The team's own group for it in the list; empty for none.</summary>
     public string Group { get; set; } = "";
 

@@ -48,6 +48,14 @@ public sealed class TokenRow : IWorkspaceOwned
     public Instant? EndedAt { get; set; }
 }
 
+/// <summary>A backup of the whole installation that was made.</summary>
+public sealed class BackupRow
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Instant At { get; init; }
+    public long Bytes { get; init; }
+}
+
 /// <summary>One act that changed what visitors see, who may what, or personal data. Written once; the database refuses to change it.</summary>
 public sealed class TraceRow : IWorkspaceOwned
 {

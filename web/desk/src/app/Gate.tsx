@@ -1,12 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { RouterProvider } from '@tanstack/react-router';
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { FactorNeeded } from '../account/FactorNeeded';
 import { type Member, type Site, sessionQuery, sitesQuery, type Workspace } from '../session/api';
-import { Join, Reset } from '../session/ByLink';
 import { DeskContext } from '../session/desk';
-import { Opening } from '../session/Opening';
-import { SignIn } from '../session/SignIn';
 import { Failed, Waiting } from '../ui/Notice';
 import { addressOf, readAddress, sectionOf } from './address';
 import { routerOf } from './routes';
@@ -14,18 +10,29 @@ import { SiteForm } from './SiteSwitcher';
 
 const HandedOver = lazy(() => import('../install/HandedOverPage').then((m) => ({ default: m.HandedOverPage })));
 
+// Members who are signed in, as most are, need none of these.
+const SignIn = lazy(() => import('../session/SignIn').then((m) => ({ default: m.SignIn })));
+const Opening = lazy(() => import('../session/Opening').then((m) => ({ default: m.Opening })));
+const Join = lazy(() => import('../session/ByLink').then((m) => ({ default: m.Join })));
+const Reset = lazy(() => import('../session/ByLink').then((m) => ({ default: m.Reset })));
+const FactorNeeded = lazy(() => import('../account/FactorNeeded').then((m) => ({ default: m.FactorNeeded })));
+
 /** The site looked at last; where an address names none, it is meant. */
 const LAST = 'outcry.site';
 
 /** Lets members in and asks everybody else to sign in; an install link is shown to whoever holds it. */
 export function Gate() {
+  return (
+    <Suspense fallback={<Waiting page="Outcry">Opening the door</Waiting>}>
+      <Way />
+    </Suspense>
+  );
+}
+
+function Way() {
   switch (location.pathname) {
     case '/handed-over':
-      return (
-        <Suspense>
-          <HandedOver />
-        </Suspense>
-      );
+      return <HandedOver />;
     case '/join':
       return <Join />;
     case '/reset':

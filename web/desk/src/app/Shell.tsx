@@ -1,8 +1,10 @@
+import { useQuery } from '@tanstack/react-query';
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
 import { useEffect, useRef, useState } from 'react';
 import { others, PeopleContext } from '../lib/people';
 import { useLive } from '../lib/useLive';
+import { reviewsQuery } from '../review/api';
 import { type Right, signOut } from '../session/api';
 import { useDesk } from '../session/desk';
 import { initials, mayAct, ROLE_WORDS } from '../session/model';
@@ -49,6 +51,8 @@ export function Shell() {
   const { site, member } = useDesk();
   const sectionsOf = SECTIONS.filter(([, , right]) => mayAct(member, right));
   const people = useLive(site.id);
+  const reviews = useQuery({ ...reviewsQuery(site.id), enabled: mayAct(member, 'publish') });
+  const waiting = reviews.data?.filter((r) => r.mayApprove && !r.isApproved).length ?? 0;
   const sections = useRef<HTMLElement>(null);
   const path = useRouterState({ select: (state) => state.location.pathname });
   // On a narrow screen the sections scroll; the one that is open must be in sight.
@@ -86,6 +90,12 @@ export function Shell() {
                 activeProps={{ className: '!border-marigold !text-ink font-semibold' }}
               >
                 {words}
+                {to === '/team' && waiting > 0 && (
+                  <span className="ms-1.5 rounded-sm bg-ink px-1.5 text-[12px] leading-5 text-white">
+                    {waiting}
+                    <span className="sr-only"> in review</span>
+                  </span>
+                )}
               </Link>
             ))}
           </nav>

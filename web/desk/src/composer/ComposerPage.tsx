@@ -13,6 +13,7 @@ import { SavedNote } from '../drafting/SavedNote';
 import { useUndoKeys } from '../drafting/useUndoKeys';
 import { usePeople, useTurnedTo } from '../lib/people';
 import { ReplayPane } from '../replay/ReplayPane';
+import { AskForReview } from '../review/AskForReview';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
@@ -126,6 +127,7 @@ function Composer({ callout }: { callout: Callout }) {
               {[...new Set(here.map((c) => c.name))].join(', ')} {here.length === 1 ? 'is' : 'are'} here
             </span>
           )}
+          {mayEdit && <AskForReview definitionId={callout.id} settle={settle} />}
           <Button className="max-sm:hidden" aria-pressed={showsRevisions} onClick={() => setShowsRevisions((s) => !s)}>
             Revisions
           </Button>

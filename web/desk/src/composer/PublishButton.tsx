@@ -4,6 +4,7 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { type Callout, calloutQuery, moveCallout } from '../callouts/api';
 import { changedPhrases, readBrief } from '../callouts/model';
+import { publicationQuery, publish } from '../callouts/publishing';
 import { useChange } from '../callouts/useChange';
 import { useNames } from '../callouts/useNames';
 import { Refusal } from '../lib/api';
@@ -12,7 +13,6 @@ import { mayAct } from '../session/model';
 import { stripQuery } from '../strip/api';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
-import { publicationQuery, publish } from './api';
 
 /** Putting a draft live: one deliberate act that first lists what changes and what stands in the way. */
 export function PublishButton({

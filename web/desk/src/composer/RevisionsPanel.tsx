@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { Brief, Callout } from '../callouts/api';
+import { Diff } from '../callouts/Diff';
+import { compareBriefs } from '../callouts/revisionDiff';
 import { useNames } from '../callouts/useNames';
 import { clock, day } from '../lib/time';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
-import { FacetTag } from '../ui/FacetTag';
 import { Panel, Refused } from '../ui/Panel';
 import { revisionsQuery } from './api';
-import { compareBriefs, type FacetDiff } from './revisionDiff';
 
 /** What was live before, how it reads against the draft word by word, and the way back to it. */
 export function RevisionsPanel({
@@ -94,30 +94,5 @@ export function RevisionsPanel({
         </>
       )}
     </Panel>
-  );
-}
-
-function Diff({ diff }: { diff: FacetDiff }) {
-  return (
-    <div className="mb-3">
-      <FacetTag facet={diff.facet} />
-      <p className="mt-1 font-display text-[15px] leading-[26px]">
-        {diff.runs.map((run, i) =>
-          run.is === 'same' ? (
-            run.words
-          ) : run.is === 'gone' ? (
-            // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
-            <del key={`${i}:${run.words}`} className="bg-badwash text-bad">
-              {run.words}
-            </del>
-          ) : (
-            // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
-            <ins key={`${i}:${run.words}`} className="bg-who font-semibold text-who-deep no-underline">
-              {run.words}
-            </ins>
-          ),
-        )}
-      </p>
-    </div>
   );
 }

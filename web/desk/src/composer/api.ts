@@ -34,12 +34,6 @@ export const revisionsQuery = (siteId: string, calloutId: string) =>
     queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}/revisions', { params: { path: { siteId, id: calloutId } } })),
   });
 
-export const publicationQuery = (siteId: string, calloutId: string, version: number) =>
-  queryOptions({
-    queryKey: ['rehearsal', siteId, calloutId, version, 'publication'],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}/publication', { params: { path: { siteId, id: calloutId } } })),
-  });
-
 export const stageQuery = (siteId: string, calloutId: string, language: string) =>
   queryOptions({
     queryKey: ['stage', siteId, calloutId, language],
@@ -58,13 +52,5 @@ export const saveDraft = (siteId: string, calloutId: string, name: string, brief
     client.PUT('/api/sites/{siteId}/callouts/{id}/draft', {
       params: { path: { siteId, id: calloutId } },
       body: { name, content: brief, version },
-    }),
-  );
-
-export const publish = (siteId: string, calloutId: string, version: number) =>
-  answered(
-    client.POST('/api/sites/{siteId}/callouts/{id}/publish', {
-      params: { path: { siteId, id: calloutId } },
-      body: { version },
     }),
   );

@@ -7,6 +7,7 @@ import { pagesQuery } from '../catalogue/api';
 import { SavedNote } from '../drafting/SavedNote';
 import { useUndoKeys } from '../drafting/useUndoKeys';
 import { usePeople, useTurnedTo } from '../lib/people';
+import { AskForReview } from '../review/AskForReview';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
@@ -126,6 +127,7 @@ function Desk({ launcher }: { launcher: Launcher }) {
           >
             Revisions
           </Button>
+          {mayEdit && <AskForReview definitionId={launcher.id} settle={settle} />}
           <PublishLauncher launcher={launcher} changes={changes} settle={settle} />
         </span>
       </div>

@@ -535,6 +535,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetHouse"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/install-links/{token}": {
         parameters: {
             query?: never;
@@ -1736,6 +1752,102 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListReviews"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/reviews/of/{definitionId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AskForReview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/reviews/{reviewId}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["NoteReview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/reviews/{reviewId}/approve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ApproveReview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/reviews/{reviewId}/send-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SendBackReview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/reviews/{reviewId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["WithdrawReview"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts/{id}": {
         parameters: {
             query?: never;
@@ -2642,6 +2754,10 @@ export interface components {
             timeZone: string;
             language: string;
         };
+        ApproveRequest: {
+            /** Format: int32 */
+            version: number;
+        };
         /**
          * @description What a field of a form asks for.
          * @enum {unknown}
@@ -2650,6 +2766,11 @@ export interface components {
         AskedPart: {
             field: components["schemas"]["AskedField"];
             needed: null | boolean;
+        };
+        AskReviewRequest: {
+            sentence: string;
+            /** Format: uuid */
+            of?: null | string;
         };
         BasketPart: {
             selector: string;
@@ -3535,6 +3656,11 @@ export interface components {
              */
             awayHours: number;
         };
+        HousePart: {
+            name: string;
+            state: string;
+            advice: string;
+        };
         /** @description Limits that hold over every callout of a site. */
         HouseRules: {
             /**
@@ -3578,6 +3704,11 @@ export interface components {
         HouseRulesRequest: {
             rules: components["schemas"]["HouseRules"];
             seen: components["schemas"]["HouseRules"];
+        };
+        HouseView: {
+            version: string;
+            startedAt: components["schemas"]["Instant"];
+            parts: components["schemas"]["HousePart"][];
         };
         /** @description How often for one visitor. */
         HowOftenFacet: {
@@ -5106,6 +5237,43 @@ export interface components {
          * @enum {unknown}
          */
         ReviewHabit: "nothing" | "promises" | "everything";
+        ReviewNote: {
+            field: string;
+            text: string;
+            by: string;
+            at: components["schemas"]["Instant"];
+        };
+        ReviewNoteRequest: {
+            field: string;
+            text: string;
+        };
+        /** @enum {unknown} */
+        ReviewState: "asked" | "approved" | "sentBack" | "withdrawn" | "published";
+        ReviewView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            definitionId: string;
+            kind: string;
+            name: string;
+            /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
+            draftVersion: number;
+            state: components["schemas"]["ReviewState"];
+            askedBy: string;
+            of: null | string;
+            sentence: string;
+            askedAt: components["schemas"]["Instant"];
+            decidedBy: null | string;
+            decidedAt: null | components["schemas"]["Instant"];
+            undoneBy: null | string;
+            isApproved: boolean;
+            needsSecond: boolean;
+            mayApprove: boolean;
+            notes: components["schemas"]["ReviewNote"][];
+            changes: components["schemas"]["TracedChange"][];
+        };
         /** @description A frozen version of a definition's content. */
         RevisionOfBrief: {
             /**
@@ -7147,6 +7315,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteView"];
+                };
+            };
+        };
+    };
+    GetHouse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -9731,6 +9930,213 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListReviews: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewView"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AskForReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                definitionId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskReviewRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    NoteReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                reviewId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewNoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ApproveReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                reviewId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ApproveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SendBackReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                reviewId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewNoteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    WithdrawReview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                reviewId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewView"];
+                };
             };
             /** @description Forbidden */
             403: {

@@ -34,6 +34,8 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
     'callout',
     'launchers',
     'launcher',
+    'reviews',
+    'team',
     'ladder',
     'run-sheet',
     'strip',

@@ -1,5 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
+import { reviewsQuery } from '../review/api';
+import { ReviewView } from '../review/ReviewView';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
@@ -8,22 +10,30 @@ import { Failed, Waiting } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { ActivityView } from './ActivityView';
 import { teamQuery } from './api';
+import { HouseView } from './HouseView';
 import { InvitePanel } from './InvitePanel';
 import { MembersPane } from './MembersPane';
 import { TokensView } from './TokensView';
 
 /** The team: what was done, who is in it, what they agreed on, and the machines that work for them. */
 export function TeamPage() {
-  const { workspace, member } = useDesk();
+  const { workspace, member, site } = useDesk();
   const search = useSearch({ from: '/team' });
   const navigate = useNavigate({ from: '/team' });
   useTitle('Team');
   const team = useQuery(teamQuery(workspace.id));
+  const sees = mayAct(member, 'see');
+  const reviews = useQuery({ ...reviewsQuery(site.id), enabled: sees });
   if (team.isError) return <Failed page="Team" error={team.error} again={() => void team.refetch()} />;
   if (!team.data) return <Waiting page="Team">Fetching the team</Waiting>;
   const governs = mayAct(member, 'govern');
-  const sees = mayAct(member, 'see');
-  const view = search.view === 'tokens' && governs ? 'tokens' : 'activity';
+  const view =
+    (search.view === 'tokens' || search.view === 'house') && governs
+      ? search.view
+      : search.view === 'review' && sees
+        ? 'review'
+        : 'activity';
+  const waiting = reviews.data?.length ?? 0;
   const people = [['', 'everybody'] as const, ...team.data.members.map((m) => [m.id, m.name] as const)];
   return (
     <div className="relative flex h-full flex-col">
@@ -42,12 +52,18 @@ export function TeamPage() {
           </p>
         )}
         <span className="ms-auto flex items-center gap-3">
-          {governs && (
+          {sees && (
             <nav aria-label="Views" className="flex overflow-hidden rounded border border-ink">
               {(
                 [
+                  ['review', `Review${waiting ? ` ${waiting}` : ''}`, 'review'],
                   [undefined, 'Activity', 'activity'],
-                  ['tokens', 'Tokens', 'tokens'],
+                  ...(governs
+                    ? ([
+                        ['tokens', 'Tokens', 'tokens'],
+                        ['house', 'House', 'house'],
+                      ] as const)
+                    : []),
                 ] as const
               ).map(([to, words, key]) => (
                 <button
@@ -75,6 +91,10 @@ export function TeamPage() {
             <div className="bg-sheet lg:border-e lg:border-ink">
               {view === 'tokens' ? (
                 <TokensView />
+              ) : view === 'house' ? (
+                <HouseView />
+              ) : view === 'review' ? (
+                <ReviewView />
               ) : sees ? (
                 <ActivityView key={search.member ?? ''} member={search.member} query={search.query} />
               ) : (

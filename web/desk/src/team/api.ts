@@ -60,6 +60,13 @@ export const leave = (workspaceId: string) => answered(client.POST('/api/workspa
 export const setHabits = (workspaceId: string, body: Habits) =>
   answered(client.PUT('/api/workspaces/{workspaceId}/team/habits', { ...of(workspaceId), body }));
 
+export const houseQuery = (workspaceId: string) =>
+  queryOptions({
+    queryKey: ['house', workspaceId],
+    queryFn: () => answered(client.GET('/api/workspaces/{workspaceId}/house', of(workspaceId))),
+    refetchInterval: 30_000,
+  });
+
 export const tokensQuery = (workspaceId: string) =>
   queryOptions({
     queryKey: ['team', workspaceId, 'tokens'],

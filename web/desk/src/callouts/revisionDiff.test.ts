@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { NO_NAMES } from '../callouts/model';
-import { aBrief } from '../callouts/sample';
+import { NO_NAMES } from './model';
 import { compareBriefs } from './revisionDiff';
+import { aBrief } from './sample';
 
 describe('two briefs compared', () => {
   it('tells word by word what differs, and leaves out what does not', () => {

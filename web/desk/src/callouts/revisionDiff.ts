@@ -1,6 +1,6 @@
 import { diffWordsWithSpace } from 'diff';
-import type { Brief } from '../callouts/api';
-import { type Names, readBrief, type Sentence } from '../callouts/model';
+import type { Brief } from './api';
+import { type Names, readBrief, type Sentence } from './model';
 
 /** A run of words of two briefs: in both, only in the older, or only in the newer. */
 export interface Run {
@@ -32,3 +32,11 @@ export function compareBriefs(older: Brief, newer: Brief, names: Names): FacetDi
     return [{ facet: sentence.facet, label: sentence.label, runs }];
   });
 }
+
+/** A brief of which nothing was live before: every sentence is new. */
+export const allNew = (brief: Brief, names: Names): FacetDiff[] =>
+  readBrief(brief, names).map(({ facet, label, ...sentence }) => ({
+    facet,
+    label,
+    runs: [{ words: textOf({ facet, label, ...sentence }), is: 'new' }],
+  }));
