@@ -163,7 +163,7 @@ internal static class SignIn
                 StatusCodes.Status401Unauthorized,
                 "code",
                 "That code does not fit",
-                "Take the code that the authenticator shows now, or one of your recovery codes that you have not used yet."
+                "That code does not fit. Take the one that the authenticator shows now, or a recovery code that you have not used yet."
             );
         }
         guard.Right(account, block);

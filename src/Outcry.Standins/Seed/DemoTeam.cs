@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Access;
+using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
 using Outcry.Store;
@@ -43,7 +44,63 @@ internal sealed class DemoTeam(IServiceProvider services, Definitions definition
         var workspace = await db.Workspaces.SingleAsync(w => w.Id == definitions.Workspace.Id);
         workspace.Habits = HouseHabits.Start with { AwayHours = 12 };
         await AddTracesAsync(db);
+        await AskAsync(
+            db,
+            "How many booked",
+            b => b with { HowOften = b.HowOften with { MostPerWeek = 2 } },
+            of: null,
+            "Closes rise from the third showing in a week.",
+            now - Duration.FromHours(3)
+        );
+        var promise = await AskAsync(
+            db,
+            "Kiln opening",
+            b => b with { Say = b.Say with { Message = $"{b.Say.Message}. Every guest takes a mug home" } },
+            of: Publisher,
+            "Is the promise sound?",
+            now - Duration.FromMinutes(95)
+        );
+        promise.Notes =
+        [
+            new ReviewNote(
+                "say",
+                "Better. Say who makes it: \"a mug of our own\".",
+                Publisher,
+                now - Duration.FromMinutes(40)
+            ),
+        ];
         await db.SaveChangesAsync();
+    }
+
+    // The editor has changed a live callout's draft and asks for a second look at it.
+    private static async Task<ReviewRow> AskAsync(
+        OutcryDb db,
+        string name,
+        Func<Brief, Brief> change,
+        string? of,
+        string sentence,
+        Instant at
+    )
+    {
+        var row = await db.Definitions.SingleAsync(d => d.Name == name && d.Kind == BriefKind.Callout);
+        var editor = await db.Users.SingleAsync(u => u.DisplayName == Editor);
+        row.Draft = KeptContent.Of(change(row.Draft.Read<Brief>()));
+        (row.DraftVersion, row.ChangedAt, row.ChangedBy) = (row.DraftVersion + 1, at, Editor);
+        row.Authors = [editor.Id];
+        var asked = new ReviewRow
+        {
+            WorkspaceId = row.WorkspaceId,
+            SiteId = row.SiteId,
+            DefinitionId = row.Id,
+            State = ReviewState.Asked,
+            AskedById = editor.Id,
+            AskedBy = Editor,
+            OfId = of is null ? null : (await db.Users.SingleAsync(u => u.DisplayName == of)).Id,
+            Sentence = sentence,
+            AskedAt = at,
+        };
+        db.Reviews.Add(asked);
+        return asked;
     }
 
     private async Task AddTracesAsync(OutcryDb db)

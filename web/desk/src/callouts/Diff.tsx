@@ -12,12 +12,12 @@ export function Diff({ diff }: { diff: FacetDiff }) {
             run.words
           ) : run.is === 'gone' ? (
             // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
-            <del key={`${i}:${run.words}`} className="bg-badwash text-bad">
+            <del key={`${i}:${run.words}`} className="bg-badwash px-0.5 text-bad">
               {run.words}
             </del>
           ) : (
             // biome-ignore lint/suspicious/noArrayIndexKey: only drawn, in a fixed order, and holds nothing of its own.
-            <ins key={`${i}:${run.words}`} className="bg-who font-semibold text-who-deep no-underline">
+            <ins key={`${i}:${run.words}`} className="bg-who px-0.5 font-semibold text-who-deep no-underline">
               {run.words}
             </ins>
           ),

@@ -1,6 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Check } from 'lucide-react';
 import { useState } from 'react';
+import { usePeople } from '../lib/people';
 import { ago, day } from '../lib/time';
 import { say } from '../lib/toasts';
 import { useNow } from '../lib/useNow';
@@ -21,7 +22,7 @@ const ROLES = (['owner', 'publisher', 'editor', 'responder', 'viewer'] as const)
 export function MembersPane({ team }: { team: Team }) {
   return (
     <aside aria-label="Members" className="grid grid-cols-[minmax(0,1fr)] content-start gap-6 p-4">
-      <section className="grid">
+      <section className="grid grid-cols-[minmax(0,1fr)]">
         <h2 className="flex items-baseline gap-2 pb-2 text-[16px] leading-6">
           Members{' '}
           <span className="font-sans text-[12px] font-normal tracking-normal text-soft">
@@ -52,6 +53,8 @@ function Member({ row }: { row: TeamMember }) {
   const queries = useQueryClient();
   const now = useNow(30_000);
   const [leaving, setLeaving] = useState(false);
+  const people = usePeople();
+  const isHere = row.isHere || row.id === member.id || people.all.some((p) => p.memberId === row.id);
   const again = () => queries.invalidateQueries({ queryKey: ['team', workspace.id] });
   const change = useMutation({
     mutationFn: (role: Role) => setRole(workspace.id, row.id, role),
@@ -76,7 +79,7 @@ function Member({ row }: { row: TeamMember }) {
           <span className="block overflow-hidden font-semibold text-ellipsis">{row.name}</span>
           <span className="block overflow-hidden text-[12px] leading-4 text-ellipsis text-soft">{row.email}</span>
         </span>
-        <span className="w-[104px] flex-none font-display text-[14px]">
+        <span className="w-[100px] flex-none font-display text-[14px]">
           {governs ? (
             <PhraseMenu
               facet="who"
@@ -90,10 +93,10 @@ function Member({ row }: { row: TeamMember }) {
           )}
         </span>
         <span className="grid w-[76px] justify-items-end text-[12px] leading-4 text-soft">
-          {row.isHere ? 'here' : row.seenAt ? ago(row.seenAt, now) : 'away'}
+          {isHere ? 'here' : row.seenAt ? ago(row.seenAt, now) : 'away'}
           {row.hasFactor && <span>second factor</span>}
           {governs && row.id !== member.id && !leaving && (
-            <Button kind="link" className="!min-h-5 text-[12px]" aria-label={`Remove ${row.name}`} onClick={() => setLeaving(true)}>
+            <Button kind="link" className="!min-h-6 text-[12px]" aria-label={`Remove ${row.name}`} onClick={() => setLeaving(true)}>
               Remove
             </Button>
           )}
@@ -141,7 +144,7 @@ function Invited({ invitation }: { invitation: Team['invitations'][number] }) {
             invited by {invitation.invitedBy}, {isOver ? 'ended' : 'ends'} {day(invitation.endsAt)}
           </span>
         </span>
-        <span className="w-[104px] flex-none font-display text-[14px]">
+        <span className="w-[100px] flex-none font-display text-[14px]">
           <ReadPhrase facet="who">{ROLE_WORDS[invitation.role]}</ReadPhrase>
         </span>
         <span className="grid w-[76px] justify-items-end">
@@ -149,7 +152,7 @@ function Invited({ invitation }: { invitation: Team['invitations'][number] }) {
             <>
               <Button
                 kind="link"
-                className="!min-h-5 text-[12px]"
+                className="!min-h-6 text-[12px]"
                 aria-label={`Send again to ${invitation.email}`}
                 onClick={() => resend.mutate()}
                 disabled={resend.isPending}
@@ -158,7 +161,7 @@ function Invited({ invitation }: { invitation: Team['invitations'][number] }) {
               </Button>
               <Button
                 kind="link"
-                className="!min-h-5 text-[12px]"
+                className="!min-h-6 text-[12px]"
                 aria-label={`Withdraw the invitation of ${invitation.email}`}
                 onClick={() => undo.mutate()}
               >

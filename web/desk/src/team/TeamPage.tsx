@@ -51,6 +51,7 @@ export function TeamPage() {
             />
           </p>
         )}
+        {view === 'review' && <p className="font-display text-[18px] leading-8">What waits for a second look</p>}
         <span className="ms-auto flex items-center gap-3">
           {sees && (
             <nav aria-label="Views" className="flex overflow-hidden rounded border border-ink">
@@ -86,7 +87,7 @@ export function TeamPage() {
         </span>
       </div>
       <div className="flex min-h-0 flex-1">
-        <div className="min-h-0 flex-1 overflow-auto">
+        <div className="min-h-0 flex-1 overflow-auto" role="region" aria-label="The team" tabIndex={0}>
           <div className="grid min-h-full lg:grid-cols-[minmax(0,1fr)_432px]">
             <div className="bg-sheet lg:border-e lg:border-ink">
               {view === 'tokens' ? (

@@ -1,7 +1,7 @@
 using System.Buffers.Binary;
 using System.Security.Cryptography;
 
-namespace Outcry.Server.Tests;
+namespace Outcry.Tests.Shared;
 
 /// <summary>What a telephone does with the key: the code of a moment (RFC 6238 over RFC 4226, SHA-1, 30 s, six digits).</summary>
 internal static class Authenticator
