@@ -17,7 +17,8 @@ build_packages() {
 build_web() {
   build_packages
   local made
-  made=$(hash_of web)
+  # The guide is shipped with the desk.
+  made=$(hash_of web docs/guide*.md)
   if ! { [ -s src/Outcry.Server/wwwroot/index.html ] && is_fresh web "$made"; }; then
     step "building desk and snippet"
     logged web-build npm --prefix web run build

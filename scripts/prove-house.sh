@@ -14,7 +14,7 @@ DB=outcry_prove_$$
 PIDS=()
 finish() {
   for pid in "${PIDS[@]}"; do is_running "$pid" && kill "$pid" 2>/dev/null; done
-  for name in "$DB" "${DB}_again"; do sql postgres -c "set client_min_messages = warning" -c "drop database if exists $name with (force)" || true; done
+  for name in "$DB" "${DB}_again" "${DB}_first"; do sql postgres -c "set client_min_messages = warning" -c "drop database if exists $name with (force)" || true; done
   rm -rf "$WORK"
 }
 trap finish EXIT
@@ -53,6 +53,14 @@ printf '[Mail]\nPort=none\n' >"$WORK/bad.ini"
 said=$(OUTCRY_SETTINGS="$WORK/bad.ini" dotnet "$DESK_DLL" 2>&1 || true)
 grep -q 'The setting Mail:Port is "none"' <<<"$said" || fail "the file is read: $said"
 so "settings come from the file"
+
+# A house of its own for the first run, without a proxy.
+sql postgres -c "create database ${DB}_first"
+start_desk "${DB}_first"
+node scripts/first-run.mjs "http://localhost:$DESK" "$KEY" || fail "a first true callout within five minutes"
+kill -TERM "$DESK_PID"
+while is_running "$DESK_PID"; do sleep 0.2; done
+rm -f "$WORK/keys.pfx"
 
 openssl req -x509 -newkey rsa:2048 -nodes -days 30 -subj /CN=localhost -addext subjectAltName=DNS:localhost \
   -keyout "$WORK/desk.key" -out "$WORK/desk.pem" >/dev/null 2>&1

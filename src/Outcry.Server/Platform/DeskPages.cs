@@ -1,3 +1,4 @@
+using Microsoft.AspNetCore.StaticFiles;
 using Microsoft.Net.Http.Headers;
 
 namespace Outcry.Server.Platform;
@@ -9,6 +10,11 @@ internal static class DeskPages
     public static StaticFileOptions Files { get; } =
         new()
         {
+            ContentTypeProvider = new FileExtensionContentTypeProvider
+            {
+                // Types for developers, no film.
+                Mappings = { [".ts"] = "text/plain; charset=utf-8" },
+            },
             OnPrepareResponse = file =>
             {
                 if (file.Context.Request.Path.StartsWithSegments("/assets"))

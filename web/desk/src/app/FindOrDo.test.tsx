@@ -26,7 +26,7 @@ function open() {
   render(
     <QueryClientProvider client={client}>
       <DeskContext value={desk as never}>
-        <FindOrDo />
+        <FindOrDo onHelp={vi.fn()} />
       </DeskContext>
     </QueryClientProvider>,
   );

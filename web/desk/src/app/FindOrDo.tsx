@@ -4,7 +4,7 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 const FindOrDoBox = lazy(() => import('./FindOrDoBox').then((m) => ({ default: m.FindOrDoBox })));
 
 /** The way to anything by its name: a button, and Ctrl K (⌘ K) from anywhere. */
-export function FindOrDo() {
+export function FindOrDo({ onHelp }: { onHelp(about: string): void }) {
   const [open, setOpen] = useState(false);
   useEffect(() => {
     function press(event: KeyboardEvent) {
@@ -32,7 +32,7 @@ export function FindOrDo() {
       </button>
       {open && (
         <Suspense>
-          <FindOrDoBox onClose={() => setOpen(false)} />
+          <FindOrDoBox onClose={() => setOpen(false)} onHelp={onHelp} />
         </Suspense>
       )}
     </>

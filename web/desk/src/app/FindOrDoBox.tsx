@@ -5,6 +5,7 @@ import { Dialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { calloutsQuery, segmentsQuery, sourcesQuery } from '../callouts/api';
 import { launchersQuery } from '../callouts/greetings';
+import { readGuide } from '../help/guide';
 import { type Right, signOut, sitesQuery } from '../session/api';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
@@ -23,7 +24,7 @@ export function fits(value: string, typed: string, also: readonly string[] = [])
 }
 
 /** Finds what the site has by its name, and what can be done by its words. */
-export function FindOrDoBox({ onClose }: { onClose(): void }) {
+export function FindOrDoBox({ onClose, onHelp }: { onClose(): void; onHelp(about: string): void }) {
   const { site, member, chooseSite } = useDesk();
   const may = (right: Right) => mayAct(member, right);
   const sees = may('see');
@@ -33,6 +34,7 @@ export function FindOrDoBox({ onClose }: { onClose(): void }) {
   const sources = useQuery({ ...sourcesQuery(site.id), enabled: sees });
   const segments = useQuery({ ...segmentsQuery(site.id), enabled: sees });
   const sites = useQuery(sitesQuery);
+  const guide = useQuery({ queryKey: ['guide'], queryFn: readGuide, staleTime: Number.POSITIVE_INFINITY });
   const failed = [callouts, launchers, sources, segments, sites].some((q) => q.isError);
   const doing = [callouts, launchers, sources, segments, sites].some((q) => q.isLoading);
   const go = (act: () => unknown) => () => {
@@ -132,6 +134,9 @@ export function FindOrDoBox({ onClose }: { onClose(): void }) {
                 <Item onDo={go(() => navigate({ to: '/audience' }))} also="visitors segments page groups">
                   Audience
                 </Item>
+                <Item onDo={go(() => navigate({ to: '/developers' }))} also="api interface openapi reference d.ts types program">
+                  For developers
+                </Item>
                 <Item onDo={go(() => navigate({ to: '/team' }))} also="members colleagues roles activity who">
                   Team
                 </Item>
@@ -176,6 +181,18 @@ export function FindOrDoBox({ onClose }: { onClose(): void }) {
                 {segments.data?.map((s) => (
                   <Item key={s.id} id={s.id} onDo={go(() => navigate({ to: '/audience', search: { view: 'segments', id: s.id } }))}>
                     {s.name}
+                  </Item>
+                ))}
+              </Group>
+              <Group name="In the guide">
+                {guide.data?.map((part) => (
+                  <Item
+                    key={`${part.page}:${part.heading}`}
+                    id={`${part.page}:${part.heading}`}
+                    onDo={go(() => onHelp(part.heading))}
+                    also="help how"
+                  >
+                    {part.heading}
                   </Item>
                 ))}
               </Group>

@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
-import { useEffect, useRef, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
+import { HelpButton } from '../help/HelpButton';
 import { others, PeopleContext } from '../lib/people';
 import { useLive } from '../lib/useLive';
 import { reviewsQuery } from '../review/api';
@@ -23,8 +24,10 @@ const SECTIONS = [
   ['/install', 'Install', 'see'],
 ] as const satisfies readonly (readonly [string, string, Right])[];
 
+const HelpPanel = lazy(() => import('../help/HelpPanel').then((m) => ({ default: m.HelpPanel })));
+
 /** Pages for members whose role sees no callouts. */
-const OPEN_TO_ALL = ['/ledger', '/audience', '/team', '/account'];
+const OPEN_TO_ALL = ['/ledger', '/audience', '/team', '/account', '/developers'];
 
 /** What somebody who answers visitors finds in the place of callouts. */
 function NotTheirs() {
@@ -62,6 +65,9 @@ export function Shell() {
     sections.current?.querySelector('[aria-current]')?.scrollIntoView({ inline: 'center', block: 'nearest' });
   }, [path]);
   const said = useArrival(path);
+  // What of the guide lies open; an empty text is the page's own part.
+  const [help, setHelp] = useState<string>();
+  const openHelp = useCallback((open: boolean) => setHelp(open ? '' : undefined), []);
   return (
     <PeopleContext value={people}>
       <div className="flex h-full flex-col">
@@ -99,7 +105,8 @@ export function Shell() {
               </Link>
             ))}
           </nav>
-          <FindOrDo />
+          <FindOrDo onHelp={setHelp} />
+          <HelpButton open={help !== undefined} onOpen={openHelp} />
           {others(people.all, member.id).map((person) => (
             <span
               key={person.memberId}
@@ -112,9 +119,16 @@ export function Shell() {
           ))}
           <MemberMenu />
         </header>
-        <main id="page" tabIndex={-1} className="min-h-0 flex-1 overflow-hidden outline-none">
-          {mayAct(member, 'see') || OPEN_TO_ALL.some((p) => path.startsWith(p)) ? <Outlet /> : <NotTheirs />}
-        </main>
+        <div className="relative flex min-h-0 flex-1">
+          <main id="page" tabIndex={-1} className="min-h-0 min-w-0 flex-1 overflow-hidden outline-none">
+            {mayAct(member, 'see') || OPEN_TO_ALL.some((p) => path.startsWith(p)) ? <Outlet /> : <NotTheirs />}
+          </main>
+          {help !== undefined && (
+            <Suspense>
+              <HelpPanel key={help} about={help || undefined} onClose={() => setHelp(undefined)} />
+            </Suspense>
+          )}
+        </div>
         <p role="status" className="sr-only">
           {said}
         </p>

@@ -97,6 +97,12 @@ const account = createRoute({
   component: lazyRouteComponent(() => import('../account/AccountPage'), 'AccountPage'),
 });
 
+const developers = createRoute({
+  getParentRoute: () => root,
+  path: '/developers',
+  component: lazyRouteComponent(() => import('../developers/DevelopersPage'), 'DevelopersPage'),
+});
+
 const install = createRoute({
   getParentRoute: () => root,
   path: '/install',
@@ -114,6 +120,7 @@ const routeTree = root.addChildren([
   ledger,
   team,
   account,
+  developers,
   install,
 ]);
 
