@@ -1,4 +1,3 @@
-using Outcry.Tests.Shared;
 using Microsoft.EntityFrameworkCore;
 using OpenQA.Selenium;
 using OpenQA.Selenium.VirtualAuth;
@@ -6,6 +5,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
+using Outcry.Tests.Shared;
 
 namespace Outcry.Browser.Tests;
 

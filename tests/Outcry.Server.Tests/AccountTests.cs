@@ -1,8 +1,8 @@
-using Outcry.Tests.Shared;
 using Microsoft.EntityFrameworkCore;
 using Outcry.Core.Access;
 using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
+using Outcry.Tests.Shared;
 
 namespace Outcry.Server.Tests;
 
@@ -39,10 +39,7 @@ public sealed class AccountTests(TestDesk desk)
             HttpStatusCode.BadRequest,
             (await client.PostAsync("/api/account/factor", new { code = "000000" })).Status
         );
-        var (on, codes) = await client.PostAsync(
-            "/api/account/factor",
-            new { code = Authenticator.Code(key) }
-        );
+        var (on, codes) = await client.PostAsync("/api/account/factor", new { code = Authenticator.Code(key) });
         Assert.True(on == HttpStatusCode.OK, codes.ToString());
         await client.TakeTokenAsync();
         return (key, [.. codes.GetProperty("codes").EnumerateArray().Select(c => c.GetString()!)]);

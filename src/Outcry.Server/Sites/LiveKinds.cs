@@ -87,4 +87,17 @@ internal sealed class LiveKinds(IEnumerable<ILiveKind> kinds)
             return "";
         }
     }
+
+    /// <summary>Whether a content can be read at all by whoever knows its kind.</summary>
+    public bool CanRead(string noun, KeptContent content)
+    {
+        try
+        {
+            return _byNoun.TryGetValue(noun, out var kind) && kind.ReferencesOf(content) is not null;
+        }
+        catch (FormatException)
+        {
+            return false;
+        }
+    }
 }
