@@ -112,6 +112,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
             e.ToTable("sites");
             e.HasIndex(s => s.Key).IsUnique();
             e.Property(s => s.Rules).IsJson();
+            e.Property(s => s.Kit).IsJson();
             e.Property(s => s.Nouns).IsJson();
             e.Property(s => s.OwnWords).IsJson();
             e.Property(s => s.Keeps).IsJson();

@@ -53,6 +53,19 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                     .Prepend(content.Say.Message)
             );
 
+    /// <summary>Its colours and its side, and how long it stays where it goes by itself.</summary>
+    public override Brief Dress(Brief content, BrandKit kit) =>
+        content with
+        {
+            Look = content.Look with
+            {
+                Band = kit.Band,
+                Ground = kit.Ground,
+                Side = kit.OnRight ? Side.Right : Side.Left,
+                StaySeconds = content.Look.StaySeconds is null ? null : kit.StaySeconds,
+            },
+        };
+
     /// <summary>Starter words follow the source, until somebody writes their own.</summary>
     public override Brief Settle(Brief content, CheckSetting setting)
     {

@@ -21,6 +21,18 @@ public sealed class LauncherKind : DefinitionKind<LauncherBrief, Launcher>
     /// <inheritdoc/>
     public override string Noun => Launcher;
 
+    /// <summary>Its colours and its side.</summary>
+    public override LauncherBrief Dress(LauncherBrief content, BrandKit kit) =>
+        content with
+        {
+            Look = content.Look with
+            {
+                Band = kit.Band,
+                Ground = kit.Ground,
+                Side = kit.OnRight ? Briefs.Side.Right : Briefs.Side.Left,
+            },
+        };
+
     /// <inheritdoc/>
     public override IReadOnlyList<Problem> Check(LauncherBrief content, CheckSetting setting) =>
         LauncherCheck.Problems(content, setting);

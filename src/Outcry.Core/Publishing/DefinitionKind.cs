@@ -37,6 +37,9 @@ public abstract class DefinitionKind<TContent, TCompiled>
     /// <summary>What it promises visitors in its own words, with nothing behind it but those; empty for nothing.</summary>
     public virtual string PromiseOf(TContent content) => "";
 
+    /// <summary>It in a brand kit; the very same where a kit says nothing about it.</summary>
+    public virtual TContent Dress(TContent content, BrandKit kit) => content;
+
     /// <summary>Why a content is larger than any that could be published, so that not even a draft of it is kept; null when it is not.</summary>
     public virtual string? TooLarge(TContent content) => null;
 

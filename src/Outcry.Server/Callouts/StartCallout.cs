@@ -48,7 +48,8 @@ internal static class StartCallout
                 return Problems.BadField("pageGroup", "There is no such page group on this site.");
             brief = brief! with { Where = new WhereFacet([], [], [group.Id], Replaces: false) };
         }
-        brief = InColoursOf(site, brief!);
+        var kit = await db.Sites.Where(s => s.Id == siteId).Select(s => s.Kit).FirstAsync(stop);
+        brief = kit is null ? InColoursOf(site, brief!) : BriefKind.Instance.Dress(brief!, kit);
         var (made, refusal) = await desk.StartAsync(siteId, await NameApartAsync(db, siteId, name, stop), brief, stop);
         return made is null
             ? refusal!

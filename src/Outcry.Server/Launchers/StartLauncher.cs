@@ -51,6 +51,8 @@ internal static class StartLauncher
             { } before
         )
             brief = brief with { Look = before.Brief.Look };
+        if (await db.Sites.Where(s => s.Id == siteId).Select(s => s.Kit).FirstAsync(stop) is { } kit)
+            brief = LauncherKind.Instance.Dress(brief, kit);
         var taken = await db.DefinitionsOf(siteId, LauncherKind.Launcher).CountAsync(stop);
         var name = taken == 0 ? "A new launcher" : $"A new launcher {taken + 1}";
         var (made, refusal) = await desk.StartAsync(siteId, name, brief, stop);

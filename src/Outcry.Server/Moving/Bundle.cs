@@ -40,6 +40,7 @@ internal sealed record BundledSite(
     ConsentMode Consent,
     Retention Keeps,
     WordChoice Words,
+    BrandKit? Kit,
     IReadOnlyList<BundledGroup> Groups,
     IReadOnlyList<BundledSegment> Segments,
     IReadOnlyList<BundledSource> Sources,

@@ -124,6 +124,7 @@ internal sealed class TakeIn(
         site.Consent = from.Consent;
         site.Keeps = from.Keeps.Fault() is null ? from.Keeps : Retention.Start;
         site.Words = from.Words;
+        site.Kit = from.Kit;
         db.Sites.Add(site);
         return site;
     }

@@ -77,6 +77,7 @@ internal static class TakeOut
             site.Consent,
             site.Keeps,
             site.Words,
+            site.Kit,
             groups.ConvertAll(g => new BundledGroup(g.Id, g.Name, g.Includes, g.Excludes, g.Position)),
             segments.ConvertAll(s => new BundledSegment(s.Id, s.Name, s.Rule)),
             sources.ConvertAll(s => new BundledSource(

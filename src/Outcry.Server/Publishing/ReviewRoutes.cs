@@ -8,6 +8,10 @@ internal static class ReviewRoutes
 {
     public static void Map(RouteGroupBuilder api)
     {
+        var kit = api.MapGroup("/sites/{siteId:guid}/kit").WithTags("Brand kit");
+        kit.MapGet("", BrandKits.ShowAsync).WithName("GetBrandKit");
+        kit.MapPut("", BrandKits.SetAsync).For(Right.Publish).WithName("SetBrandKit");
+        kit.MapPost("/take-over", BrandKits.TakeOverAsync).For(Right.Draft).WithName("TakeOverBrandKit");
         var reviews = api.MapGroup("/sites/{siteId:guid}/reviews").WithTags("Reviews");
         reviews
             .MapGet("", (Guid siteId, Reviews all, CancellationToken stop) => all.ListAsync(siteId, stop))

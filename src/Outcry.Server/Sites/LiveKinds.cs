@@ -1,3 +1,4 @@
+using System.Text.Json.Nodes;
 using Outcry.Core.Publishing;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -20,6 +21,9 @@ internal interface ILiveKind
 
     /// <exception cref="FormatException">It cannot be read.</exception>
     string PromiseOf(KeptContent content);
+
+    /// <exception cref="FormatException">It cannot be read.</exception>
+    KeptContent Dress(KeptContent content, BrandKit kit);
 }
 
 internal sealed class LiveKind<TContent, TCompiled>(DefinitionKind<TContent, TCompiled> kind) : ILiveKind
@@ -36,6 +40,9 @@ internal sealed class LiveKind<TContent, TCompiled>(DefinitionKind<TContent, TCo
     public IEnumerable<string> PlacesOf(KeptContent content) => kind.PlacesOf(content.Read<TContent>());
 
     public string PromiseOf(KeptContent content) => kind.PromiseOf(content.Read<TContent>());
+
+    public KeptContent Dress(KeptContent content, BrandKit kit) =>
+        KeptContent.Of(kind.Dress(content.Read<TContent>(), kit));
 }
 
 /// <summary>All kinds of definition there are.</summary>
@@ -98,6 +105,24 @@ internal sealed class LiveKinds(IEnumerable<ILiveKind> kinds)
         catch (FormatException)
         {
             return false;
+        }
+    }
+
+    /// <summary>A content in a brand kit; null where that changes nothing, or it cannot be read.</summary>
+    public KeptContent? Dress(string noun, KeptContent content, BrandKit kit)
+    {
+        try
+        {
+            return
+                _byNoun.TryGetValue(noun, out var kind)
+                && kind.Dress(content, kit) is { } dressed
+                && !JsonNode.DeepEquals(dressed.ToNode(), content.ToNode())
+                ? dressed
+                : null;
+        }
+        catch (FormatException)
+        {
+            return null;
         }
     }
 }

@@ -1758,6 +1758,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("key");
 
+                    b.Property<string>("Kit")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("kit");
+
                     b.Property<string>("Language")
                         .IsRequired()
                         .HasColumnType("text")

@@ -55,6 +55,9 @@ public sealed class SiteRow : IWorkspaceOwned
 
     public Instant CreatedAt { get; init; }
 
+    /// <summary>How its things look to begin with; null for the starting values.</summary>
+    public BrandKit? Kit { get; set; }
+
     /// <summary>BCP 47 tag of the language the site mostly speaks.</summary>
     public string Language { get; set; } = "en";
 

@@ -104,6 +104,19 @@ export function FindOrDoBox({ onClose, onHelp }: { onClose(): void; onHelp(about
                     Invite somebody
                   </Item>
                 )}
+                {may('publish') && (
+                  <Item onDo={go(() => navigate({ to: '/team', search: { view: 'kit' } }))} also="colours look side">
+                    Change the brand kit
+                  </Item>
+                )}
+                {may('govern') && (
+                  <Item
+                    onDo={go(() => navigate({ to: '/team', search: { view: 'house' } }))}
+                    also="export import copy site move backup state"
+                  >
+                    Move house, copy a site
+                  </Item>
+                )}
                 {may('govern') && (
                   <Item onDo={go(() => navigate({ to: '/team', search: { view: 'tokens' } }))} also="api key machine program">
                     Make a token

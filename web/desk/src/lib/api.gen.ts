@@ -551,6 +551,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CopySite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/install-links/{token}": {
         parameters: {
             query?: never;
@@ -817,6 +833,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["AcceptInvitation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/bundle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["TakeOut"];
+        put?: never;
+        post: operations["TakeIn"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1747,6 +1779,38 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["DeleteView"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/kit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetBrandKit"];
+        put: operations["SetBrandKit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/kit/take-over": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakeOverBrandKit"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2786,6 +2850,27 @@ export interface components {
             /** Format: int32 */
             newest?: null | number;
         };
+        /** @description How a site's things look to begin with; each may be changed by itself afterwards. */
+        BrandKit: {
+            /** @description Colour of the band and the button, #RRGGBB. */
+            band: string;
+            /** @description Colour of the ground, #RRGGBB. */
+            ground: string;
+            /** @description Whether things stand at the right of the screen; else at its left. */
+            onRight: boolean;
+            /**
+             * Format: int32
+             * @description Seconds that a callout stays, 2 to 120.
+             */
+            staySeconds: number;
+        };
+        BrandKitView: {
+            kit: components["schemas"]["BrandKit"];
+            isSet: boolean;
+            pairs: components["schemas"]["ColourPair"][];
+            hints: string[];
+            others: components["schemas"]["UndressedView"][];
+        };
         /** @description A callout's definition, facet by facet, as the desk edits it and revisions freeze it. */
         Brief: {
             /** @description What it tells. */
@@ -3056,6 +3141,25 @@ export interface components {
             rungs: components["schemas"]["ClimbedRungView"][];
             problem: null | string;
         };
+        /** @description Two colours that stand on each other. */
+        ColourPair: {
+            /** @description What is read there. */
+            what: string;
+            /** @description The colour above, #RRGGBB. */
+            upper: string;
+            /** @description The colour below it. */
+            lower: string;
+            /**
+             * Format: double
+             * @description Contrast ratio, 1 to 21 (WCAG 2.2, success criterion 1.4.3).
+             */
+            ratio: number;
+            /**
+             * Format: double
+             * @description The least that it should be.
+             */
+            least: number;
+        };
         ComingClashView: {
             group: string;
             sentence: string;
@@ -3077,6 +3181,14 @@ export interface components {
         ConsentMode: "atOnce" | "afterConsent";
         /** @enum {unknown} */
         ControlPlace: "say" | "from" | "where" | "who" | "when" | "howOften" | "look" | "houseRules" | "state" | "offAir" | "runSheet" | "nowhere" | null;
+        CopiedSiteView: {
+            site: components["schemas"]["SiteView"];
+            taken: components["schemas"]["TakenInView"];
+        };
+        CopySiteRequest: {
+            name: string;
+            homeAddress: string;
+        };
         CorrectionRequest: {
             fields: {
                 [key: string]: string;
@@ -5818,6 +5930,17 @@ export interface components {
         SwitchAirRequest: {
             offAir: boolean;
         };
+        TakenInView: {
+            dryRun: boolean;
+            new: string[];
+            differs: string[];
+            missing: string[];
+            /** Format: int32 */
+            same: number;
+        };
+        TakeOverKitRequest: {
+            ids: string[];
+        };
         TeamMemberView: {
             /** Format: uuid */
             id: string;
@@ -5983,6 +6106,13 @@ export interface components {
         TriggerKind: "seconds" | "idle" | "scroll" | "inView" | "leaving" | "click" | "videoEnd" | "pageEvent" | "pages";
         TryWordsRequest: {
             text: string;
+        };
+        UndressedView: {
+            /** Format: uuid */
+            id: string;
+            kind: string;
+            name: string;
+            isLive: boolean;
         };
         UploadView: {
             /** Format: uuid */
@@ -7350,6 +7480,41 @@ export interface operations {
             };
         };
     };
+    CopySite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopySiteRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CopiedSiteView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     GetInstallByLink: {
         parameters: {
             query?: never;
@@ -7902,6 +8067,61 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    TakeOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeIn: {
+        parameters: {
+            query?: {
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenInView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
         };
     };
@@ -9930,6 +10150,98 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetBrandKit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandKitView"];
+                };
+            };
+        };
+    };
+    SetBrandKit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BrandKit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandKitView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeOverBrandKit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeOverKitRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrandKitView"];
+                };
             };
             /** @description Forbidden */
             403: {

@@ -10,6 +10,7 @@ import { Failed, Waiting } from '../ui/Notice';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { ActivityView } from './ActivityView';
 import { teamQuery } from './api';
+import { BrandKitView } from './BrandKitView';
 import { HouseView } from './HouseView';
 import { InvitePanel } from './InvitePanel';
 import { MembersPane } from './MembersPane';
@@ -30,8 +31,8 @@ export function TeamPage() {
   const view =
     (search.view === 'tokens' || search.view === 'house') && governs
       ? search.view
-      : search.view === 'review' && sees
-        ? 'review'
+      : (search.view === 'review' || search.view === 'kit') && sees
+        ? search.view
         : 'activity';
   const waiting = reviews.data?.length ?? 0;
   const people = [['', 'everybody'] as const, ...team.data.members.map((m) => [m.id, m.name] as const)];
@@ -59,6 +60,7 @@ export function TeamPage() {
                 [
                   ['review', `Review${waiting ? ` ${waiting}` : ''}`, 'review'],
                   [undefined, 'Activity', 'activity'],
+                  ['kit', 'Brand kit', 'kit'],
                   ...(governs
                     ? ([
                         ['tokens', 'Tokens', 'tokens'],
@@ -92,6 +94,8 @@ export function TeamPage() {
             <div className="bg-sheet lg:border-e lg:border-ink">
               {view === 'tokens' ? (
                 <TokensView />
+              ) : view === 'kit' ? (
+                <BrandKitView />
               ) : view === 'house' ? (
                 <HouseView />
               ) : view === 'review' ? (

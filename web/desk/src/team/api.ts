@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, client, type Schema } from '../lib/api';
+import { answered, client, type Schema, token } from '../lib/api';
 
 export type Team = Schema<'TeamView'>;
 export type TeamMember = Schema<'TeamMemberView'>;
@@ -78,3 +78,35 @@ export const makeToken = (workspaceId: string, name: string, scopes: TokenScope[
 
 export const endToken = (workspaceId: string, tokenId: string) =>
   answered(client.DELETE('/api/workspaces/{workspaceId}/team/tokens/{tokenId}', { params: { path: { workspaceId, tokenId } } }));
+
+export type BrandKit = Schema<'BrandKit'>;
+
+export const kitQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['kit', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/kit', { params: { path: { siteId } } })),
+  });
+
+export const setKit = (siteId: string, body: BrandKit) =>
+  answered(client.PUT('/api/sites/{siteId}/kit', { params: { path: { siteId } }, body }));
+
+export const takeOverKit = (siteId: string, ids: string[]) =>
+  answered(client.POST('/api/sites/{siteId}/kit/take-over', { params: { path: { siteId } }, body: { ids } }));
+
+export type TakenIn = Schema<'TakenInView'>;
+
+export const bundleFile = (workspaceId: string) => `/api/workspaces/${workspaceId}/bundle`;
+
+/** Takes a bundle in, or only says what that would do. A file is no JSON request: it goes as it is. */
+export async function takeIn(workspaceId: string, file: File, dryRun: boolean): Promise<TakenIn> {
+  const response = await fetch(`/api/workspaces/${workspaceId}/bundle?dryRun=${dryRun}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/octet-stream', 'X-Outcry-Antiforgery': token() },
+    body: file,
+  });
+  const body = await response.json().catch(() => ({}));
+  return answered(Promise.resolve(response.ok ? { data: body as TakenIn, response } : { error: body, response }));
+}
+
+export const copySite = (siteId: string, name: string, homeAddress: string) =>
+  answered(client.POST('/api/sites/{siteId}/copy', { params: { path: { siteId } }, body: { name, homeAddress } }));
