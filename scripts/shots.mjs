@@ -98,9 +98,10 @@ try {
   await browser.type('input[type=file]', new URL('../demo/spring-waitlist.csv', import.meta.url).pathname);
   await browser.find('//h3[contains(., "What stands in")]');
   await take('import');
-  await browser.go(`${status.desk}/ledger?panel=care`);
-  await browser.find('aside textarea');
-  await take('care');
+  await browser.go(`${status.desk}/team?view=review`);
+  await browser.find('article h2');
+  await browser.pause(2500);
+  await take('team');
   await browser.go(`${status.desk}/install`);
   await browser.find('pre');
   await take('install');
