@@ -52,6 +52,7 @@ builder.AddLaunchers();
 builder.AddReplays();
 builder.AddPictures();
 builder.AddMoving();
+builder.AddTeam();
 builder.AddBackground();
 
 var app = builder.Build();

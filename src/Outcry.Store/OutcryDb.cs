@@ -52,6 +52,9 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
 
     private Guid WorkspaceId => scope.WorkspaceId;
 
+    /// <summary>The workspace whose rows are seen; empty for none, or for all.</summary>
+    public Guid CurrentWorkspace => scope.WorkspaceId;
+
     private bool Everything => scope.Everything;
 
     /// <summary>Options for a connection, the same for the host, the seed and the tests.</summary>
@@ -79,6 +82,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
         {
             e.ToTable("workspaces");
             e.Property(w => w.Habits).IsJson();
+            e.Property(w => w.Limits).IsJson();
         });
         MapTeam(builder);
         builder.Entity<MembershipRow>(e =>

@@ -51,4 +51,17 @@ internal static class Moments
         Guid callout,
         int version = 2
     ) => member.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/{callout}/publish", new { version });
+
+    /// <summary>The content of a notice that could go live, as it is sent.</summary>
+    public static JsonElement Notice(string message)
+    {
+        var notice = StarterBrief.For(CalloutKind.Notice, EventKind.Purchase, []);
+        return JsonSerializer.SerializeToElement(
+            notice with
+            {
+                Say = notice.Say with { Message = message },
+            },
+            JsonColumn.Options
+        );
+    }
 }

@@ -47,7 +47,9 @@ public sealed class MovingTests(TestDesk desk)
     private async Task<string> TakeOutAsync()
     {
         var owner = await desk.OwnerAsync();
+        // Two of one name that say different things.
         await Moments.StartAsync(owner, desk, b => b);
+        await Moments.StartAsync(owner, desk, b => b with { Priority = 9 });
         return await owner.Http.GetStringAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/bundle");
     }
 

@@ -1,8 +1,6 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
 using Outcry.Core.Access;
-using Outcry.Core.Briefs;
-using Outcry.Core.Evidence;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Tests;
@@ -50,18 +48,6 @@ public sealed class ReviewTests(TestDesk desk)
         );
     }
 
-    private static object Notice(string message)
-    {
-        var notice = StarterBrief.For(CalloutKind.Notice, EventKind.Purchase, []);
-        return JsonSerializer.SerializeToElement(
-            notice with
-            {
-                Say = notice.Say with { Message = message },
-            },
-            Store.JsonColumn.Options
-        );
-    }
-
     private static async Task<string> StartAsync(Team team, DeskClient who, string message)
     {
         var (status, made) = await who.PostAsync(
@@ -83,7 +69,7 @@ public sealed class ReviewTests(TestDesk desk)
             new
             {
                 name = "To be looked at",
-                content = Notice(message),
+                content = Moments.Notice(message),
                 version,
             }
         );

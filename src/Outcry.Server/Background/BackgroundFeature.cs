@@ -3,6 +3,7 @@ using Outcry.Server.Care;
 using Outcry.Server.Intake.Polls;
 using Outcry.Server.Ledger;
 using Outcry.Server.Platform;
+using Outcry.Server.Team;
 using Quartz;
 
 namespace Outcry.Server.Background;
@@ -28,6 +29,9 @@ internal static class BackgroundFeature
             q.ScheduleJob<WordScanJob>(t =>
                 t.StartNow().WithSimpleSchedule(s => s.WithInterval(TimeSpan.FromSeconds(2)).RepeatForever())
             );
+            q.ScheduleJob<LimitJob>(t =>
+                t.StartNow().WithSimpleSchedule(s => s.WithInterval(TimeSpan.FromMinutes(10)).RepeatForever())
+            );
             // At a quiet hour, and off the full hour at which everybody else's work begins.
             q.ScheduleJob<RetentionJob>(t => t.WithCronSchedule("0 17 3 * * ?"));
         });
@@ -49,6 +53,11 @@ internal sealed class RetentionJob(RetentionSweep sweep, OneNode oneNode, LoopWa
 [DisallowConcurrentExecution]
 internal sealed class WordScanJob(WordScan scan, OneNode oneNode, LoopWatch watch, ILogger<WordScanJob> log)
     : ScheduledWork(oneNode, watch, log, "words", scan.RunAsync);
+
+/// <summary>Looks whether workspaces come near their limits.</summary>
+[DisallowConcurrentExecution]
+internal sealed class LimitJob(LimitRound round, OneNode oneNode, LoopWatch watch, ILogger<LimitJob> log)
+    : ScheduledWork(oneNode, watch, log, "limits", round.RunAsync);
 
 /// <summary>Fetches whose turn it is.</summary>
 [DisallowConcurrentExecution]

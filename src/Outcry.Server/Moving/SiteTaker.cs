@@ -73,15 +73,52 @@ internal sealed partial class SiteTaker(
             Map(g.Id, _groups.Find(x => x.Name == Name(g.Name))?.Id);
         foreach (var s in from.Segments)
             Map(s.Id, _segments.Find(x => x.Name == Name(s.Name))?.Id);
+        // Names of these are not one's own alone: each here is met by one of the bundle's at most.
+        var taken = new HashSet<Guid>();
         foreach (var s in from.Sources)
-            Map(s.Id, _sources.Find(x => x.Name == Name(s.Name) && x.Kind == s.Kind && x.EventKind == s.EventKind)?.Id);
+            Map(
+                s.Id,
+                _sources
+                    .Find(x =>
+                        x.Name == Name(s.Name)
+                        && x.Kind == s.Kind
+                        && x.EventKind == s.EventKind
+                        && !taken.Contains(x.Id)
+                    )
+                    ?.Id,
+                taken
+            );
         foreach (var p in from.Pictures)
             Map(p.Id, _pictures.Find(x => x.Hash.AsSpan().SequenceEqual(SHA256.HashData(p.Bytes)))?.Id);
-        foreach (var d in from.Definitions)
-            Map(d.Id, _definitions.Find(x => x.Name == Name(d.Name) && x.Kind == d.Kind)?.Id);
+        MatchDefinitions(taken);
     }
 
-    private void Map(Guid was, Guid? here) => _ids[$"{was}"] = $"{here ?? Guid.CreateVersion7()}";
+    // Those that say the same belong together; the rest goes by its name.
+    private void MatchDefinitions(HashSet<Guid> taken)
+    {
+        var open = new List<BundledDefinition>();
+        foreach (var d in from.Definitions)
+        {
+            var draft = Rewrite(d.Draft).ToNode();
+            var same = Named(d).FirstOrDefault(x => JsonNode.DeepEquals(x.Draft.ToNode(), draft));
+            if (same is null)
+                open.Add(d);
+            else
+                Map(d.Id, same.Id, taken);
+        }
+        foreach (var d in open)
+            Map(d.Id, Named(d).FirstOrDefault()?.Id, taken);
+
+        IEnumerable<DefinitionRow> Named(BundledDefinition d) =>
+            _definitions.Where(x => x.Name == Name(d.Name) && x.Kind == d.Kind && !taken.Contains(x.Id));
+    }
+
+    private void Map(Guid was, Guid? here, HashSet<Guid>? taken = null)
+    {
+        _ids[$"{was}"] = $"{here ?? Guid.CreateVersion7()}";
+        if (here is { } id)
+            taken?.Add(id);
+    }
 
     private Guid IdOf(Guid was) => Guid.Parse(_ids[$"{was}"]);
 

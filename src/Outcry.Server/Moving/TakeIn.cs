@@ -59,6 +59,8 @@ internal sealed class TakeIn(
                         "sites",
                         $"The site {from.Name} has an address, zone or language that cannot be."
                     );
+                if (here is null && await ChangeSites.LimitAsync(db, stop) is { } full)
+                    return full;
                 var site = here ?? Add(Asked(from), from, workspaceId);
                 await db.SaveChangesAsync(stop);
                 views.Add(
@@ -101,8 +103,8 @@ internal sealed class TakeIn(
         );
         if (ChangeSites.Objection(asked) is { } objection)
             return objection;
-        if (await db.Sites.CountAsync(s => s.RemovedAt == null, stop) >= MostSites)
-            return Problems.BadField("name", $"A workspace has at most {MostSites} sites.");
+        if (await ChangeSites.LimitAsync(db, stop) is { } limit)
+            return limit;
         var from = await TakeOut.ReadAsync(original, db, stop);
         await using var transaction = await db.Database.BeginTransactionAsync(stop);
         var site = Add(asked, from, original.WorkspaceId);

@@ -170,6 +170,8 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         var promised = before is null ? "" : kind.PromiseOf(before.Content);
         if (await reviews.RefusalAsync(row, promised, kind.PromiseOf(draft), stop) is { } second)
             return second;
+        if (await LimitGate.RefusalAsync(row, db, stop) is { } limit)
+            return limit;
         row.State = to;
         Touch(row);
         traces.Add("published", row.Name, siteId, TraceBook.Between(before?.Content, draft), Link(row));
@@ -213,6 +215,8 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
         // A segment, a page group or a source that the revision names may have gone while it was away.
         if (DefinitionLife.NeedsCheck(move) && await LiveObjectionAsync(row, stop) is { } objection)
             return objection;
+        if (to == DefinitionState.Live && await LimitGate.RefusalAsync(row, db, stop) is { } limit)
+            return limit;
         row.State = to;
         Touch(row);
         traces.Add(DoneBy(move), row.Name, siteId, link: Link(row));

@@ -36,8 +36,8 @@ internal static class ChangeSites
         var (_, objection) = Check(request);
         if (objection is not null)
             return objection;
-        if (await db.Sites.CountAsync(s => s.RemovedAt == null, stop) >= MostSites)
-            return Problems.BadField("name", $"A workspace has at most {MostSites} sites.");
+        if (await LimitAsync(db, stop) is { } limit)
+            return limit;
         var row = Make(request, member.WorkspaceId, clock.GetCurrentInstant());
         db.Sites.Add(row);
         db.PageGroups.Add(FirstGroup(row));
@@ -70,6 +70,16 @@ internal static class ChangeSites
         await db.SaveChangesAsync(stop);
         await news.TellAsync(siteId, SiteChange.Definition);
         return TypedResults.Ok(SiteView.Of(row));
+    }
+
+    /// <summary>Why the workspace has no room for one more site; null when it has.</summary>
+    public static async Task<ProblemHttpResult?> LimitAsync(OutcryDb db, CancellationToken stop)
+    {
+        var own = await db.Workspaces.Where(w => w.Id == db.CurrentWorkspace).Select(w => w.Limits).FirstAsync(stop);
+        var most = Math.Min(own.Sites ?? MostSites, MostSites);
+        return await db.Sites.CountAsync(s => s.RemovedAt == null, stop) >= most
+            ? Problems.BadField("name", $"The workspace has {most} sites, and that is its limit.")
+            : null;
     }
 
     /// <summary>A site as it begins.</summary>

@@ -7,6 +7,8 @@ namespace Outcry.Server.Team;
 /// <summary>A workspace's people: who they are, what they may, what they did, and the machines that work for them.</summary>
 internal static class TeamFeature
 {
+    public static void AddTeam(this WebApplicationBuilder builder) => builder.Services.AddSingleton<LimitRound>();
+
     public static void MapTeam(this RouteGroupBuilder api)
     {
         var team = api.MapGroup("/workspaces/{workspaceId:guid}/team").WithTags("Team");
@@ -16,6 +18,8 @@ internal static class TeamFeature
         team.MapPut("/members/{memberId:guid}", ChangeTeam.SetRoleAsync).For(Right.Govern).WithName("SetRole");
         team.MapDelete("/members/{memberId:guid}", ChangeTeam.RemoveAsync).For(Right.Govern).WithName("RemoveMember");
         team.MapPost("/leave", ChangeTeam.LeaveAsync).ForOneself().WithName("LeaveWorkspace");
+        team.MapGet("/limits", WorkspaceUse.ShowAsync).For(Right.Govern).WithName("GetLimits");
+        team.MapPut("/limits", WorkspaceUse.SetAsync).For(Right.Govern).WithName("SetLimits");
         var invitations = team.MapGroup("/invitations");
         invitations.MapPost("", Invitations.InviteAsync).For(Right.Govern).WithName("Invite");
         invitations

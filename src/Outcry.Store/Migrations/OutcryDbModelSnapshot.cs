@@ -2192,6 +2192,19 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("habits");
 
+                    b.Property<string>("LimitReached")
+                        .HasColumnType("text")
+                        .HasColumnName("limit_reached");
+
+                    b.Property<string>("LimitWarned")
+                        .HasColumnType("text")
+                        .HasColumnName("limit_warned");
+
+                    b.Property<string>("Limits")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("limits");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")

@@ -19,6 +19,15 @@ public sealed class WorkspaceRow
 
     /// <summary>How its team wants to work.</summary>
     public HouseHabits Habits { get; set; } = HouseHabits.Start;
+
+    /// <summary>How far it may go.</summary>
+    public WorkspaceLimits Limits { get; set; } = WorkspaceLimits.None;
+
+    /// <summary>The month ("2015-04", UTC) in which its owners were warned of the visitors' limit; null before.</summary>
+    public string? LimitWarned { get; set; }
+
+    /// <summary>The month in which that limit was reached and acted on; null before.</summary>
+    public string? LimitReached { get; set; }
 }
 
 /// <summary>A person who signs in.</summary>

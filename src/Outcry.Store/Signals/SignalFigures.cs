@@ -238,6 +238,21 @@ public sealed class SignalFigures(NpgsqlDataSource source)
         return (await ListAsync(command, r => (r.GetInt32(0), r.GetFieldValue<int[]>(1)), stop))[0];
     }
 
+    /// <summary>Different visitors of some sites since a moment; those of test hosts do not count.</summary>
+    public async Task<int> VisitorsSinceAsync(IReadOnlyCollection<Guid> sites, Instant from, CancellationToken stop)
+    {
+        await using var command = source.CreateCommand(
+            $"""
+            select count(distinct visitor_id)::int from signals
+            where site_id = any($1) and day >= $2 and at >= $3 and kind = {View} and not is_test
+            """
+        );
+        command.Parameters.AddWithValue(sites.ToArray());
+        command.Parameters.AddWithValue(from.InUtc().Date);
+        command.Parameters.AddWithValue(from);
+        return (int)(await command.ExecuteScalarAsync(stop))!;
+    }
+
     /// <summary>How visitors met callouts since a day.</summary>
     public async Task<List<CalloutMet>> MetAsync(Guid siteId, LocalDate since, CancellationToken stop)
     {

@@ -127,7 +127,13 @@ function Composer({ callout }: { callout: Callout }) {
               {[...new Set(here.map((c) => c.name))].join(', ')} {here.length === 1 ? 'is' : 'are'} here
             </span>
           )}
-          {mayEdit && <AskForReview definitionId={callout.id} settle={settle} />}
+          {mayEdit && (
+            <AskForReview
+              definitionId={callout.id}
+              differs={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
+              settle={settle}
+            />
+          )}
           <Button className="max-sm:hidden" aria-pressed={showsRevisions} onClick={() => setShowsRevisions((s) => !s)}>
             Revisions
           </Button>

@@ -127,7 +127,7 @@ function Desk({ launcher }: { launcher: Launcher }) {
           >
             Revisions
           </Button>
-          {mayEdit && <AskForReview definitionId={launcher.id} settle={settle} />}
+          {mayEdit && <AskForReview definitionId={launcher.id} differs={launcher.live === null || changes.length > 0} settle={settle} />}
           <PublishLauncher launcher={launcher} changes={changes} settle={settle} />
         </span>
       </div>

@@ -695,6 +695,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/workspaces/{workspaceId}/team/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLimits"];
+        put: operations["SetLimits"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/workspaces/{workspaceId}/team/invitations": {
         parameters: {
             query?: never;
@@ -2836,6 +2852,11 @@ export interface components {
             /** Format: uuid */
             of?: null | string;
         };
+        /**
+         * @description What happens when the month's visitors are used up.
+         * @enum {unknown}
+         */
+        AtLimit: "goOn" | "goQuiet";
         BasketPart: {
             selector: string;
             product: string;
@@ -4286,6 +4307,11 @@ export interface components {
             /** Format: int32 */
             number: number;
             why: string;
+        };
+        LimitsView: {
+            limits: components["schemas"]["WorkspaceLimits"];
+            use: components["schemas"]["WorkspaceUseView"];
+            warnings: string[];
         };
         /**
          * @description Where a click on the callout leads.
@@ -6372,8 +6398,36 @@ export interface components {
             play: string;
             days: string;
         };
+        /** @description How far a workspace may go; null is as far as it likes. */
+        WorkspaceLimits: {
+            /**
+             * Format: int32
+             * @description Different visitors in a calendar month (UTC), over all sites.
+             */
+            visitorsAMonth: null | number;
+            /**
+             * Format: int32
+             * @description Callouts live at once, over all sites.
+             */
+            calloutsLive: null | number;
+            /**
+             * Format: int32
+             * @description Sites.
+             */
+            sites: null | number;
+            /** @description What happens when the visitors are used up. */
+            atVisitors: components["schemas"]["AtLimit"];
+        };
         WorkspaceNameRequest: {
             name: string;
+        };
+        WorkspaceUseView: {
+            /** Format: int32 */
+            visitors: number;
+            /** Format: int32 */
+            calloutsLive: number;
+            /** Format: int32 */
+            sites: number;
         };
     };
     responses: never;
@@ -7766,6 +7820,72 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    GetLimits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SetLimits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorkspaceLimits"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LimitsView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
         };
     };

@@ -8,7 +8,16 @@ import { SelectField } from '../ui/Field';
 import { askForReview, publishersQuery, reviewsQuery, withdrawReview } from './api';
 
 /** Asks a publisher for a second look at a draft; while one is asked for, says how it stands. */
-export function AskForReview({ definitionId, settle }: { definitionId: string; settle(): Promise<number> }) {
+export function AskForReview({
+  definitionId,
+  differs,
+  settle,
+}: {
+  definitionId: string;
+  /** Whether there is anything to look at: something that is not live as it is. */
+  differs: boolean;
+  settle(): Promise<number>;
+}) {
   const { site, workspace, member } = useDesk();
   const queries = useQueryClient();
   const reviews = useQuery(reviewsQuery(site.id));
@@ -31,6 +40,7 @@ export function AskForReview({ definitionId, settle }: { definitionId: string; s
         </Button>
       </span>
     );
+  if (!differs) return null;
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger asChild>

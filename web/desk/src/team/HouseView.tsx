@@ -4,6 +4,7 @@ import { clock, day } from '../lib/time';
 import { useDesk } from '../session/desk';
 import { Failed, Waiting } from '../ui/Notice';
 import { houseQuery } from './api';
+import { LimitsSection } from './LimitsSection';
 import { MovingSection } from './MovingSection';
 
 /** How the house itself stands, for whoever runs it: each part in words, and what to do where something is wrong. */
@@ -11,7 +12,7 @@ export function HouseView() {
   const { workspace } = useDesk();
   const house = useQuery(houseQuery(workspace.id));
   // The house is shown to its first workspace alone; moving is everybody's.
-  if (house.error instanceof Refusal && house.error.status === 404) return <MovingSection />;
+  if (house.error instanceof Refusal && house.error.status === 404) return <Ours />;
   if (house.isError) return <Failed error={house.error} again={() => void house.refetch()} />;
   if (!house.data) return <Waiting>Looking at the house</Waiting>;
   const wrong = house.data.parts.filter((p) => p.advice).length;
@@ -35,6 +36,16 @@ export function HouseView() {
           ))}
         </dl>
       </section>
+      <Ours />
+    </>
+  );
+}
+
+/** What is the workspace's own, whoever's house it stands in. */
+function Ours() {
+  return (
+    <>
+      <LimitsSection />
       <MovingSection />
     </>
   );

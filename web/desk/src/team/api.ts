@@ -67,6 +67,18 @@ export const houseQuery = (workspaceId: string) =>
     refetchInterval: 30_000,
   });
 
+export type Limits = Schema<'WorkspaceLimits'>;
+
+export const limitsQuery = (workspaceId: string) =>
+  queryOptions({
+    queryKey: ['limits', workspaceId],
+    queryFn: () => answered(client.GET('/api/workspaces/{workspaceId}/team/limits', of(workspaceId))),
+    refetchInterval: 60_000,
+  });
+
+export const setLimits = (workspaceId: string, body: Limits) =>
+  answered(client.PUT('/api/workspaces/{workspaceId}/team/limits', { ...of(workspaceId), body }));
+
 export const tokensQuery = (workspaceId: string) =>
   queryOptions({
     queryKey: ['team', workspaceId, 'tokens'],
