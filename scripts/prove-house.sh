@@ -41,7 +41,7 @@ start_desk() {
 }
 
 # A wrong setting is one clear sentence, before anything runs.
-for wrong in "Mail__Port=many" "Limits__VisitorPerSecnd=3" "Registration__Open=perhaps" "Proxies=everywhere"; do
+for wrong in "Mail__Port=many" "Limits__VisitorPerSecnd=3" "Registration__Open=perhaps" "Proxies=everywhere" "Proxies__0=10.0.0.0/8"; do
   code=0
   said=$(env "$wrong" dotnet "$DESK_DLL" --urls "http://127.0.0.1:$DESK" 2>&1) || code=$?
   [ "$code" -eq 2 ] && [ "$(wc -l <<<"$said")" -eq 1 ] || fail "$wrong is told in one sentence, and not: $said"

@@ -10,6 +10,7 @@ using Outcry.Tests.Shared;
 namespace Outcry.Browser.Tests;
 
 /// <summary>The team as people meet it: invited, locked, let back in; a draft looked at by a second person.</summary>
+[Collection("one browser at a time")]
 public sealed class TeamWalkTests(Stage stage)
 {
     private const string Password = "four quiet herons at dusk";

@@ -75,12 +75,21 @@ public sealed class WaysInTests(Stage stage)
                 owner.Go($"{stage.Desk}/ledger?panel=add");
                 owner.Click("//label[contains(., 'site form')]");
                 owner.SeeText("Look for forms", Adding);
-                Thread.Sleep(500);
-                return owner
-                    .Driver.FindElements(
-                        By.XPath("//aside[@aria-label='Add a source']//label[contains(., 'sent once')]")
+                // On a busy machine the list takes a moment; only then is it asked for anew.
+                for (var looks = 0; looks < 6; looks++)
+                {
+                    Thread.Sleep(500);
+                    if (
+                        owner
+                            .Driver.FindElements(
+                                By.XPath("//aside[@aria-label='Add a source']//label[contains(., 'sent once')]")
+                            )
+                            .FirstOrDefault() is
+                        { } found
                     )
-                    .FirstOrDefault();
+                        return found;
+                }
+                return null;
             },
             "the form that was sent once"
         );

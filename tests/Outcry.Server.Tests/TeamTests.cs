@@ -248,4 +248,52 @@ public sealed class TeamTests(TestDesk desk)
             (await owner.SendAsync(HttpMethod.Get, $"/api/sites/{desk.Demo.Site.Id}/strip")).Status
         );
     }
+
+    [Fact]
+    public async Task Twenty_members_write_at_once_and_nothing_of_anybody_is_lost_or_overwritten_unseen()
+    {
+        var (owner, _, workspace) = await OpenAsync();
+        var site = (await owner.GetAsync("/api/sites"))
+            .EnumerateArray()
+            .Single(s => s.GetProperty("workspaceId").GetGuid() == workspace)
+            .Text("id");
+        var (_, shared) = await owner.PostAsync($"/api/sites/{site}/callouts", new { kind = "notice" });
+        var path = $"/api/sites/{site}/callouts/{shared.Text("id")}";
+        var first = shared.GetProperty("draftVersion").GetInt32();
+        var members = new List<DeskClient>();
+        for (var i = 0; i < 20; i++)
+        {
+            var member = await desk.AddMemberAsync(Role.Editor, workspace);
+            members.Add(await DeskClient.SignInAsync(desk.Anonymous(), member.Email!));
+        }
+        var saved = await Task.WhenAll(members.Select((m, i) => WriteAsync(m, i)));
+        // Each save made a version of its own; whoever came second was told, took the newer one in and saved again.
+        Assert.Equal(20, saved.Distinct().Count());
+        Assert.Equal(Enumerable.Range(first + 1, 20), saved.Order());
+        Assert.Equal(20, (await owner.GetAsync($"/api/sites/{site}/callouts")).EnumerateArray().Count() - 1);
+
+        async Task<int> WriteAsync(DeskClient member, int number)
+        {
+            var (begun, _) = await member.PostAsync($"/api/sites/{site}/callouts", new { kind = "notice" });
+            Assert.Equal(HttpStatusCode.Created, begun);
+            for (var tries = 0; tries < 200; tries++)
+            {
+                var version = (await member.GetAsync(path)).GetProperty("draftVersion").GetInt32();
+                var (status, body) = await member.SendAsync(
+                    HttpMethod.Put,
+                    $"{path}/draft",
+                    new
+                    {
+                        name = $"Written by {number}",
+                        content = Moments.Notice($"Words of {number}"),
+                        version,
+                    }
+                );
+                if (status == HttpStatusCode.OK)
+                    return body.GetProperty("draftVersion").GetInt32();
+                Assert.Equal(HttpStatusCode.Conflict, status);
+            }
+            throw new InvalidOperationException("It never came to save.");
+        }
+    }
 }

@@ -32,7 +32,7 @@ internal static class LedgerFeature
         people.MapGet("/erasures", ErasePerson.ListAsync).WithName("ListErasures");
 
         var views = api.MapGroup("/sites/{siteId:guid}/views").WithTags("Ledger");
-        views.MapGet("", SavedViews.ListAsync).WithName("ListViews");
+        views.MapGet("", SavedViews.ListAsync).For(Right.Enter).WithName("ListViews");
         views.MapPost("", SavedViews.SaveAsync).For(Right.Draft).WithName("SaveView");
         views.MapDelete("/{viewId:guid}", SavedViews.DeleteAsync).For(Right.Draft).WithName("DeleteView");
     }

@@ -246,7 +246,7 @@ internal sealed class DefinitionDesk<TContent, TCompiled>(
             );
         if (changed == 1)
         {
-            traces.Add("deleted", await NameOfAsync(id, stop), siteId);
+            traces.Add("deleted", await NameOfAsync(id, stop), siteId, link: $"{kind.Noun}/{id}");
             await db.SaveChangesAsync(stop);
             await news.TellAsync(siteId, SiteChange.Definition, id);
             return null;

@@ -55,7 +55,7 @@ internal static class SitesFeature
             .WithName("ChangeOwnWords");
         sites.MapPut("/{siteId:guid}/off-air", SwitchAir.HandleAsync).For(Right.Publish).WithName("SwitchAir");
         var groups = sites.MapGroup("/{siteId:guid}/page-groups");
-        groups.MapGet("", PageGroups.ListAsync).WithName("ListPageGroups");
+        groups.MapGet("", PageGroups.ListAsync).For(Right.Enter).WithName("ListPageGroups");
         groups.MapPost("", ChangePageGroups.AddAsync).For(Right.Draft).WithName("AddPageGroup");
         groups.MapPut("/order", ChangePageGroups.OrderAsync).For(Right.Draft).WithName("OrderPageGroups");
         groups.MapPut("/{groupId:guid}", ChangePageGroups.ChangeAsync).For(Right.Publish).WithName("ChangePageGroup");

@@ -78,7 +78,8 @@ internal static class ChangeTeam
         traces.Add(
             "changed the role of",
             found.Name,
-            changes: [new TracedChange("role", $"{found.Row.Role}", $"{request.Role}")]
+            changes: [new TracedChange("role", $"{found.Row.Role}", $"{request.Role}")],
+            link: $"member/{memberId}"
         );
         found.Row.Role = request.Role;
         await db.SaveChangesAsync(stop);

@@ -11,7 +11,7 @@ internal static class SourcesFeature
     public static void MapSources(this RouteGroupBuilder api)
     {
         var sources = api.MapGroup("/sites/{siteId:guid}/sources").WithTags("Sources");
-        sources.MapGet("", ListSources.HandleAsync).WithName("ListSources");
+        sources.MapGet("", ListSources.HandleAsync).For(Right.Enter).WithName("ListSources");
         sources.MapPost("", AddSource.HandleAsync).For(Right.Connect).WithName("AddSource");
         sources.MapPut("/{sourceId:guid}", ChangeSource.HandleAsync).For(Right.Connect).WithName("ChangeSource");
         sources.MapPost("/{sourceId:guid}/pause", ChangeSource.PauseAsync).For(Right.Connect).WithName("PauseSource");

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { clock, day } from '../lib/time';
@@ -8,6 +8,7 @@ import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { type Trace, tracesFile, tracesQuery } from './api';
 import { Face } from './Face';
+import { wayBack } from './undo';
 
 /** What was done and by whom, newest first, in days; nobody can change it afterwards. */
 export function ActivityView({ member: whose, query }: { member: string | undefined; query: string | undefined }) {
@@ -62,7 +63,7 @@ function ActivityPage({
           </h2>
           <ul>
             {acts.map((t) => (
-              <Line key={t.id} trace={t} />
+              <Line key={t.id} trace={t} isNewest={isLast(traces.data.traces, t)} />
             ))}
           </ul>
         </div>
@@ -76,7 +77,7 @@ function ActivityPage({
   );
 }
 
-function Line({ trace }: { trace: Trace }) {
+function Line({ trace, isNewest }: { trace: Trace; isNewest: boolean }) {
   const { member } = useDesk();
   const [open, setOpen] = useState(false);
   const { changes } = trace;
@@ -90,6 +91,7 @@ function Line({ trace }: { trace: Trace }) {
           {changes.length === 1 && changes[0] && (changes[0].before || changes[0].after) && <Change change={changes[0]} />}
         </p>
         <span className="hidden pt-1 text-[12px] text-soft sm:inline">{trace.device}</span>
+        {isNewest && <Undo trace={trace} />}
         {changes.length > 1 && (
           <Button kind="link" className="!min-h-7" aria-expanded={open} onClick={() => setOpen(!open)}>
             {changes.length} changes
@@ -106,6 +108,31 @@ function Line({ trace }: { trace: Trace }) {
         </ul>
       )}
     </li>
+  );
+}
+
+// What was done again since to the same thing is undone there, not here.
+const isLast = (all: readonly Trace[], trace: Trace) => {
+  const about = (t: Trace) => `${t.siteId} ${t.link || t.subject}`;
+  return all.find((t) => about(t) === about(trace))?.id === trace.id && Date.now() - Date.parse(trace.at) < 86_400_000;
+};
+
+function Undo({ trace }: { trace: Trace }) {
+  const { workspace, member } = useDesk();
+  const queries = useQueryClient();
+  const way = wayBack(trace, workspace.id);
+  const undo = useMutation({ mutationFn: async () => way?.run(), onSuccess: () => queries.invalidateQueries() });
+  if (!way || !mayAct(member, way.right)) return null;
+  return (
+    <Button
+      kind="link"
+      className="!min-h-7"
+      aria-label={`Undo: ${trace.by} ${trace.act} ${trace.subject}`}
+      disabled={undo.isPending}
+      onClick={() => undo.mutate()}
+    >
+      Undo
+    </Button>
   );
 }
 
