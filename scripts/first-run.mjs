@@ -34,9 +34,16 @@ const eventually = async (browser, script, what) => {
 const button = (words) => `//button[contains(normalize-space(.), "${words}")]`;
 
 let browser = await openBrowser();
+// What is just being drawn anew is pressed when it stands, as a person does.
 const press = async (css) => {
   acts++;
-  await browser.click(css);
+  for (let tries = 0; ; tries++)
+    try {
+      return await browser.click(css);
+    } catch (moving) {
+      if (tries >= 20) throw moving;
+      await browser.pause(250);
+    }
 };
 const write = async (css, text) => {
   acts++;
