@@ -79,10 +79,10 @@ export function LedgerPage() {
               Sources
             </Button>
             <ViewsMenu />
-            {mayEdit && <Button onClick={() => open('import')}>Import</Button>}
-            <ExportMenu filter={filter} />
-            {mayEdit && <Button onClick={() => open('erase')}>Erase a person</Button>}
-            <Button onClick={() => open('care')}>Privacy and blocked words</Button>
+            {mayAct(member, 'connect') && <Button onClick={() => open('import')}>Import</Button>}
+            {mayAct(member, 'see') && <ExportMenu filter={filter} />}
+            {mayAct(member, 'govern') && <Button onClick={() => open('erase')}>Erase a person</Button>}
+            {mayAct(member, 'see') && <Button onClick={() => open('care')}>Privacy and blocked words</Button>}
           </span>
         </div>
       </div>
