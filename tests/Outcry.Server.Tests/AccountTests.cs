@@ -230,4 +230,18 @@ public sealed class AccountTests(TestDesk desk)
             (await door.PostAsync("/api/session/passkey", new { credential = new { } })).Status
         );
     }
+
+    [Fact]
+    public async Task A_session_counts_as_one_with_a_second_factor_only_as_long_as_there_is_one()
+    {
+        var (_, client) = await SignedInAsync();
+        async Task<bool> CountsAsync() =>
+            (await client.GetAsync("/api/session")).GetProperty("member").GetProperty("hasFactor").GetBoolean();
+        Assert.False(await CountsAsync());
+        await SetUpFactorAsync(client);
+        Assert.True(await CountsAsync());
+        var (off, problem) = await client.PostAsync("/api/account/factor/off", new { password = Definitions.Password });
+        Assert.True(off == HttpStatusCode.NoContent, problem.ToString());
+        Assert.False(await CountsAsync());
+    }
 }

@@ -88,7 +88,7 @@ internal static class OwnAccount
             { } refusal
         )
             return refusal;
-        await sessions.GoOnAsync(member, hadFactor: false);
+        await sessions.GoOnAsync(member);
         letters.PasswordChanged(member);
         return TypedResults.NoContent();
     }
@@ -114,7 +114,7 @@ internal static class OwnAccount
                 "Take the present authenticator away first, then set up another."
             );
         await members.ResetAuthenticatorKeyAsync(member);
-        await sessions.GoOnAsync(member, hadFactor: false);
+        await sessions.GoOnAsync(member);
         var key = (await members.GetAuthenticatorKeyAsync(member))!;
         var label = Uri.EscapeDataString($"Outcry:{member.Email}");
         return TypedResults.Ok(new FactorKeyView(key, $"otpauth://totp/{label}?secret={key}&issuer=Outcry&digits=6"));
@@ -141,7 +141,7 @@ internal static class OwnAccount
             return Problems.BadField("code", "That code does not fit. Take the one that the authenticator shows now.");
         await members.SetTwoFactorEnabledAsync(member, true);
         var codes = await members.GenerateNewTwoFactorRecoveryCodesAsync(member, RecoveryCodes);
-        await sessions.GoOnAsync(member, hadFactor: true);
+        await sessions.GoOnAsync(member, hasFactor: true);
         await TraceAsync("set up a second factor", current, traces, db);
         letters.FactorChanged(member, "A second factor was set up");
         return TypedResults.Ok(new RecoveryView([.. codes!]));
@@ -165,7 +165,11 @@ internal static class OwnAccount
             return refused;
         await members.SetTwoFactorEnabledAsync(member, false);
         await members.ResetAuthenticatorKeyAsync(member);
-        await sessions.GoOnAsync(member, hadFactor: false);
+        // What is gone is not counted on: a house that asks for a second factor asks again at once. A passkey is one, too.
+        if ((await members.GetPasskeysAsync(member)).Count == 0)
+            await sessions.GoOnAsync(member, hasFactor: false);
+        else
+            await sessions.GoOnAsync(member);
         await TraceAsync("took the second factor away", current, traces, db);
         letters.FactorChanged(member, "The second factor was taken away");
         return TypedResults.NoContent();

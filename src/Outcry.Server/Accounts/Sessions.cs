@@ -68,21 +68,19 @@ internal sealed class Sessions(
     }
 
     /// <summary>Gives the session that asks its claims anew, after a change that ended every other.</summary>
-    public async Task GoOnAsync(Member member, bool hadFactor)
+    /// <param name="member">Whose.</param>
+    /// <param name="hasFactor">Whether it counts as one with a second factor from now on; null for as before.</param>
+    public async Task GoOnAsync(Member member, bool? hasFactor = null)
     {
         var http = context.HttpContext!;
+        var counts = hasFactor ?? SessionClaim.HadFactor(http.User);
         var mine = SessionClaim.Of(http.User)!.Value;
         await db.Sessions.Where(s => s.MemberId == member.Id && s.Id != mine).ExecuteDeleteAsync();
-        await db
-            .Sessions.Where(s => s.Id == mine)
-            .ExecuteUpdateAsync(s => s.SetProperty(x => x.HadFactor, x => x.HadFactor || hadFactor));
+        await db.Sessions.Where(s => s.Id == mine).ExecuteUpdateAsync(s => s.SetProperty(x => x.HadFactor, counts));
         await signIn.SignInWithClaimsAsync(
             member,
             isPersistent: true,
-            [
-                new Claim(SessionClaim.Type, mine.ToString()),
-                new Claim(SessionClaim.Factor, hadFactor || SessionClaim.HadFactor(http.User) ? "yes" : "no"),
-            ]
+            [new Claim(SessionClaim.Type, mine.ToString()), new Claim(SessionClaim.Factor, counts ? "yes" : "no")]
         );
     }
 

@@ -14,6 +14,8 @@ describe('the way back from an act', () => {
 
   it('is not offered where it would be another thing', () => {
     expect(act('published', 'callout/c')).toBeUndefined();
+    // What was live before it was archived would come back paused.
+    expect(act('archived', 'callout/c')).toBeUndefined();
     expect(act('erased')).toBeUndefined();
     expect(act('paused', 'event/e')).toBeUndefined();
     expect(act('changed the role of', 'member/m')).toBeUndefined();

@@ -8,10 +8,9 @@ export interface WayBack {
   run(): Promise<unknown>;
 }
 
-const MOVES: Record<string, readonly [move: 'pause' | 'resume' | 'archive' | 'restore' | 'take-back', right: Right]> = {
+const MOVES: Record<string, readonly [move: 'pause' | 'resume' | 'archive' | 'take-back', right: Right]> = {
   paused: ['resume', 'publish'],
   resumed: ['pause', 'publish'],
-  archived: ['restore', 'draft'],
   restored: ['archive', 'draft'],
   deleted: ['take-back', 'draft'],
 };
