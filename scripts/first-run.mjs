@@ -102,7 +102,8 @@ try {
     "return document.querySelector('outcry-callouts')?.shadowRoot?.querySelector('.slip')?.textContent",
     'a callout on the page',
   );
-  if (!/Oona|Piet|Saskia/.test(said)) fail(`it tells the true event, and not: ${said}`);
+  // Maeve joined before anybody listened: that it happened was kept, her name never was. Which of the four is told is the visitor's chance.
+  if (!/^\W*.?(Oona|Piet|Saskia|Someone) signed up/.test(said)) fail(`it tells a true event, and not: ${said}`);
   const seconds = Math.round((Date.now() - began) / 1000);
   console.log(`so: a first true callout ("${said.replace(/\s+/g, ' ').trim()}") after ${acts} acts; the machine took ${seconds} s of it`);
   if (acts > MOST_ACTS || seconds > MOST_SECONDS) fail(`at most ${MOST_ACTS} acts and ${MOST_SECONDS} s`);
