@@ -13,7 +13,7 @@ public sealed class PictureTests(TestDesk desk)
 {
     private string Api => $"/api/sites/{desk.Demo.Site.Id}/pictures";
 
-    private static byte[] Picture(int width, int height, SKEncodedImageFormat format, byte shade = 90)
+    public static byte[] Picture(int width, int height, SKEncodedImageFormat format, byte shade = 90)
     {
         using var bitmap = new SKBitmap(width, height);
         bitmap.Erase(new SKColor(shade, 40, 200));

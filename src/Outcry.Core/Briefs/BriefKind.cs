@@ -53,16 +53,28 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                     .Prepend(content.Say.Message)
             );
 
-    /// <summary>Its colours and its side, and how long it stays where it goes by itself.</summary>
+    /// <summary>
+    /// Its colours, letters, corners and side, and how long it stays where it goes by itself; the kit's picture where it has a plain sign.
+    /// </summary>
     public override Brief Dress(Brief content, BrandKit kit) =>
         content with
         {
+            Say =
+                kit.Picture.Length > 0 && content.Say.Picture == SayPicture.Sign
+                    ? content.Say with
+                    {
+                        Picture = SayPicture.Image,
+                        PictureAddress = kit.Picture,
+                    }
+                    : content.Say,
             Look = content.Look with
             {
                 Band = kit.Band,
                 Ground = kit.Ground,
                 Side = kit.OnRight ? Side.Right : Side.Left,
                 StaySeconds = content.Look.StaySeconds is null ? null : kit.StaySeconds,
+                Typeface = kit.Typeface,
+                CornerPx = kit.CornerPx,
             },
         };
 

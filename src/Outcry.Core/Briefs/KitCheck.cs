@@ -1,4 +1,5 @@
 using Outcry.Core.Publishing;
+using Outcry.Core.Saying;
 
 namespace Outcry.Core.Briefs;
 
@@ -16,6 +17,9 @@ public static class KitCheck
     /// <summary>What marks something has to stand out as much (WCAG 2.2, success criterion 1.4.11).</summary>
     private const double LeastForMarks = 3;
 
+    private const int MostToneLength = 120;
+    private const int MostTones = 40;
+
     /// <summary>Everything wrong or noteworthy.</summary>
     public static IReadOnlyList<Problem> Problems(BrandKit kit)
     {
@@ -26,6 +30,20 @@ public static class KitCheck
             problems.Add(new Problem("ground", "The ground's colour must be of the form #FFFFFF."));
         if (kit.StaySeconds is < 2 or > 120)
             problems.Add(new Problem("staySeconds", "It must stay between 2 and 120 seconds."));
+        if (kit.CornerPx is < 0 or > BrandKit.MostCornerPx)
+            problems.Add(new Problem("cornerPx", LookCheck.Corners));
+        foreach (var (field, address) in new[] { ("logo", kit.Logo), ("picture", kit.Picture) })
+            if (address.Length > 0 && SafeLink.TryPassPicture(address) is null)
+                problems.Add(new Problem(field, "A picture has an address that begins with https:// or with /."));
+        foreach (var tone in kit.Tones)
+            if (tone.Language.Length > 0 && !LanguageTag.IsWellFormed(tone.Language))
+                problems.Add(new Problem("tones", $"\"{tone.Language}\" is no language that browsers know."));
+            else if (tone.Words.Trim().Length is 0 or > MostToneLength)
+                problems.Add(
+                    new Problem("tones", $"How readers are spoken to takes 1 to {MostToneLength} characters.")
+                );
+        if (kit.Tones is { Count: > MostTones })
+            problems.Add(new Problem("tones", $"At most {MostTones} languages."));
         if (problems.Count == 0)
             problems.AddRange(
                 Pairs(kit)

@@ -6,6 +6,9 @@ namespace Outcry.Core.Briefs;
 /// <summary>Checks how a brief looks.</summary>
 internal static class LookCheck
 {
+    /// <summary>Said of corners that are too round.</summary>
+    public static readonly string Corners = $"Corners are between 0 and {BrandKit.MostCornerPx} pixels round.";
+
     public static IEnumerable<Problem> Problems(Brief brief)
     {
         var look = brief.Look;
@@ -13,6 +16,8 @@ internal static class LookCheck
             yield return Blocking("look.band", "The band's colour must be of the form #9C3517.");
         if (!Contrast.IsColour(look.Ground))
             yield return Blocking("look.ground", "The ground's colour must be of the form #FFFFFF.");
+        if (look.CornerPx is < 0 or > BrandKit.MostCornerPx)
+            yield return Blocking("look.cornerPx", Corners);
         if (look.StaySeconds is < 2 or > 120)
             yield return Blocking("look.staySeconds", "It must stay between 2 and 120 seconds, or until closed.");
         if (look.Shape == Shape.Inset && look.Anchor.Trim().Length == 0)

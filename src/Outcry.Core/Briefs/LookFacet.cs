@@ -1,3 +1,4 @@
+using Outcry.Core.Publishing;
 using Outcry.Core.Visitors;
 
 namespace Outcry.Core.Briefs;
@@ -77,6 +78,8 @@ public enum InsetPlace
 /// <param name="Ground">Colour of the ground, #RRGGBB.</param>
 /// <param name="CloseMark">Whether visitors get a close mark; a dialog always has one.</param>
 /// <param name="StaySeconds">Seconds it stays, 2 to 120, before what longer texts add; null for until closed.</param>
+/// <param name="Typeface">The letters.</param>
+/// <param name="CornerPx">How round its corners are, 0 to 24 CSS pixels.</param>
 public sealed record LookFacet(
     Shape Shape,
     Side Side,
@@ -87,5 +90,7 @@ public sealed record LookFacet(
     string Band,
     string Ground,
     bool CloseMark,
-    int? StaySeconds
+    int? StaySeconds,
+    Typeface Typeface,
+    int CornerPx = BrandKit.UsualCornerPx
 );

@@ -1,4 +1,5 @@
 using Outcry.Core.Evidence;
+using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -115,7 +116,8 @@ public static class StarterBrief
                 Band,
                 Ground,
                 CloseMark: true,
-                StaySeconds
+                StaySeconds,
+                Typeface.Page
             ),
             Priority: 5,
             HoldbackPercent: 0

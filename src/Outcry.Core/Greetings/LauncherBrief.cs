@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using Outcry.Core.Briefs;
+using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Greetings;
@@ -46,6 +47,8 @@ public enum ButtonSize
 /// <param name="Band">Colour of the band and the links, #RRGGBB.</param>
 /// <param name="Ground">Colour of the ground, #RRGGBB.</param>
 /// <param name="Dot">Whether a dot says that the team is there.</param>
+/// <param name="Typeface">The letters.</param>
+/// <param name="CornerPx">How round corners are, 0 to 24 CSS pixels.</param>
 public sealed record LauncherLook(
     ButtonSign Sign,
     string PictureAddress,
@@ -58,7 +61,9 @@ public sealed record LauncherLook(
     ButtonSize Size,
     string Band,
     string Ground,
-    bool Dot
+    bool Dot,
+    Typeface Typeface,
+    int CornerPx = BrandKit.UsualCornerPx
 );
 
 /// <summary>Who speaks in the panel.</summary>

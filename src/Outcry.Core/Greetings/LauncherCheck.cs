@@ -107,6 +107,8 @@ public static class LauncherCheck
             yield return new Problem("look.edgePx", $"Between 0 and {FurthestPx} pixels from the edge.");
         if (look.Sign == ButtonSign.Picture && SafeLink.TryPassPicture(look.PictureAddress) is null)
             yield return new Problem("look.pictureAddress", "Choose the picture on the button, or another sign.");
+        if (look.CornerPx is < 0 or > BrandKit.MostCornerPx)
+            yield return new Problem("look.cornerPx", LookCheck.Corners);
         if (look is { Sign: ButtonSign.None, ShowsWords: false })
             yield return new Problem("look.showsWords", "Without a sign the button needs its words.");
     }

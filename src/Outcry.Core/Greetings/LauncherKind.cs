@@ -21,7 +21,7 @@ public sealed class LauncherKind : DefinitionKind<LauncherBrief, Launcher>
     /// <inheritdoc/>
     public override string Noun => Launcher;
 
-    /// <summary>Its colours and its side.</summary>
+    /// <summary>Its colours, letters, corners and side; the logo speaks where no portrait does.</summary>
     public override LauncherBrief Dress(LauncherBrief content, BrandKit kit) =>
         content with
         {
@@ -30,7 +30,15 @@ public sealed class LauncherKind : DefinitionKind<LauncherBrief, Launcher>
                 Band = kit.Band,
                 Ground = kit.Ground,
                 Side = kit.OnRight ? Briefs.Side.Right : Briefs.Side.Left,
+                Typeface = kit.Typeface,
+                CornerPx = kit.CornerPx,
             },
+            Speaker = content.Speaker is { Members: false, Portrait: "" }
+                ? content.Speaker with
+                {
+                    Portrait = kit.Logo,
+                }
+                : content.Speaker,
         };
 
     /// <inheritdoc/>

@@ -1,6 +1,7 @@
 using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
+using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -62,7 +63,8 @@ public static class LauncherStarter
                 ButtonSize.Normal,
                 band,
                 ground,
-                Dot: true
+                Dot: true,
+                Typeface.Page
             ),
             new Speaker(Members: true, "", "", ""),
             [

@@ -37,6 +37,8 @@ internal static class ListSegments
         return TypedResults.Ok(rows.ConvertAll(r => View(r, uses)));
     }
 
+    private const string SegmentKind = "segment";
+
     public static SegmentView View(SegmentRow row, ILookup<Guid, UseView> uses) =>
         new(row.Id, row.Name, row.Rule, [.. uses[row.Id]], row.ChangedAt, row.ChangedBy);
 
@@ -51,11 +53,11 @@ internal static class ListSegments
         var byCallouts =
             from callout in await inUse.ReadAsync(siteId, stop)
             from segment in callout.References.Segments
-            select (segment, new UseView(callout.Id, callout.Name, IsCallout: true));
+            select (segment, new UseView(callout.Id, callout.Name, callout.Kind));
         var bySegments =
             from other in segments
             from segment in RuleParts.Segments(other.Rule).Distinct()
-            select (segment, new UseView(other.Id, other.Name, IsCallout: false));
+            select (segment, new UseView(other.Id, other.Name, SegmentKind));
         return byCallouts.Concat(bySegments).ToLookup(u => u.segment, u => u.Item2);
     }
 }

@@ -44,6 +44,8 @@ internal sealed partial class SiteTaker(
         TakeSegments();
         TakeSources();
         await TakePicturesAsync(stop);
+        if (isNew && to.Kit is { } kit)
+            to.Kit = Rewrite(kit);
         TakeDefinitions();
         await db.SaveChangesAsync(stop);
         return new TakenInView(dryRun, _new, _differs, _missing, _same);

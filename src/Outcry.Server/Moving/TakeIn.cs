@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.Features;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Publishing;
 using Outcry.Server.Platform;
@@ -126,7 +127,7 @@ internal sealed class TakeIn(
         site.Consent = from.Consent;
         site.Keeps = from.Keeps.Fault() is null ? from.Keeps : Retention.Start;
         site.Words = from.Words;
-        site.Kit = from.Kit;
+        site.Kit = from.Kit is { } kit && !KitCheck.Problems(kit).Any(p => p.Blocks) ? kit : null;
         db.Sites.Add(site);
         return site;
     }

@@ -14,7 +14,7 @@ namespace Outcry.Server.Pictures;
 /// <summary>A picture of the site's or of the supplied set.</summary>
 /// <param name="Id">Null for one of the supplied set, which cannot be removed.</param>
 /// <param name="Address">From where visitors load it.</param>
-/// <param name="UsedBy">Callouts that show it.</param>
+/// <param name="UsedBy">What shows it.</param>
 internal sealed record PictureView(
     Guid? Id,
     string Name,
@@ -22,7 +22,7 @@ internal sealed record PictureView(
     int Width,
     int Height,
     bool IsMoving,
-    IReadOnlyList<string> UsedBy
+    IReadOnlyList<UseView> UsedBy
 );
 
 /// <summary>An address to fetch a picture from, once, to be kept.</summary>
@@ -101,7 +101,7 @@ internal static class KeepPicture
             .FirstOrDefaultAsync(stop);
         if (row is null)
             return Problems.NotFound("picture");
-        var uses = (await UsesAsync(inUse, siteId, stop))
+        var uses = (await UsesAsync(db, inUse, siteId, stop))
             .Where(u => u.Address.Contains(row.Id.ToString(), StringComparison.Ordinal))
             .ToList();
         if (uses.Count > 0)
@@ -109,18 +109,30 @@ internal static class KeepPicture
                 StatusCodes.Status409Conflict,
                 "in-use",
                 "The picture is in use",
-                $"\"{row.Name}\" is shown by {string.Join(", ", uses.Select(u => u.Callout).Distinct())}. Take it out there first."
+                $"\"{row.Name}\" is shown by {string.Join(", ", uses.Select(u => u.Use.Name).Distinct())}. Take it out there first."
             );
         await db.Pictures.Where(p => p.Id == row.Id).ExecuteDeleteAsync(stop);
         return TypedResults.NoContent();
     }
 
-    /// <summary>Which callouts show which picture, in their draft or in what is live.</summary>
-    public static async Task<IReadOnlyList<(string Callout, string Address)>> UsesAsync(
+    /// <summary>What shows which picture: definitions, in their draft or in what is live, and the brand kit.</summary>
+    public static async Task<IReadOnlyList<(UseView Use, string Address)>> UsesAsync(
+        OutcryDb db,
         DefinitionsInUse inUse,
         Guid siteId,
         CancellationToken stop
-    ) => [.. (await inUse.ReadAsync(siteId, stop)).SelectMany(c => c.References.Pictures.Select(a => (c.Name, a)))];
+    )
+    {
+        var kit = await db.Sites.Where(s => s.Id == siteId).Select(s => s.Kit).FirstOrDefaultAsync(stop);
+        var byKit = new[] { kit?.Logo, kit?.Picture }.OfType<string>().Where(a => a.Length > 0);
+        return
+        [
+            .. (await inUse.ReadAsync(siteId, stop)).SelectMany(c =>
+                c.References.Pictures.Select(a => (new UseView(c.Id, c.Name, c.Kind), a))
+            ),
+            .. byKit.Select(a => (new UseView(siteId, "the brand kit", "brand kit"), a)),
+        ];
+    }
 
     public static string AddressOf(HttpRequest request, Guid id) =>
         $"{request.Scheme}://{request.Host}/o/pictures/{id}";

@@ -34,7 +34,7 @@ internal static class ListPictures
                 p.IsMoving,
             })
             .ToListAsync(stop);
-        var uses = await KeepPicture.UsesAsync(inUse, siteId, stop);
+        var uses = await KeepPicture.UsesAsync(db, inUse, siteId, stop);
         var home = $"{request.Scheme}://{request.Host}";
         return TypedResults.Ok(
             own.Where(p => wanted.All(w => Fits(w, p.Name, p.IsMoving)))
@@ -47,7 +47,7 @@ internal static class ListPictures
                     p.IsMoving,
                     [
                         .. uses.Where(u => u.Address.Contains(p.Id.ToString(), StringComparison.Ordinal))
-                            .Select(u => u.Callout)
+                            .Select(u => u.Use)
                             .Distinct(),
                     ]
                 ))

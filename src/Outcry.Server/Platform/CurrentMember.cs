@@ -37,9 +37,12 @@ internal sealed class CurrentMember
 
     public bool May(Right right) => Rights.Contains(right);
 
-    public void Become(Member member, IReadOnlyDictionary<Guid, Role> roles, bool hasFactor)
+    /// <summary>Becomes a person with a seat in each of their workspaces.</summary>
+    public void Become(Member member, IReadOnlyCollection<Seat> seats, bool hasFactor)
     {
-        (Id, Name, Email, Roles, HasFactor) = (member.Id, member.DisplayName, member.Email ?? "", roles, hasFactor);
+        (Id, Name, Email, HasFactor) = (member.Id, member.DisplayName, member.Email ?? "", hasFactor);
+        Roles = seats.ToDictionary(s => s.WorkspaceId, s => s.Role);
+        _seats = seats;
     }
 
     /// <summary>Becomes a machine with a token; it has no role and nothing beyond its scopes.</summary>
@@ -50,13 +53,19 @@ internal sealed class CurrentMember
     }
 
     /// <summary>Turns to one of their workspaces.</summary>
-    public void Enter(Guid workspaceId, HouseHabits? habits)
+    public void Enter(Guid workspaceId)
     {
         WorkspaceId = workspaceId;
         Rights = AccessTable.Of(Roles[workspaceId]);
-        LacksFactor = Scopes is null && habits?.NeedsFactor(Roles[workspaceId]) == true && !HasFactor;
+        LacksFactor =
+            !HasFactor && _seats.Any(s => s.WorkspaceId == workspaceId && s.Habits?.NeedsFactor(s.Role) == true);
     }
+
+    private IReadOnlyCollection<Seat> _seats = [];
 }
+
+/// <summary>A person's seat in a workspace: their role, and what was agreed on there.</summary>
+internal sealed record Seat(Guid WorkspaceId, Role Role, HouseHabits? Habits);
 
 /// <summary>Lets each request see its member's workspace only; a site of another workspace does not exist for it.</summary>
 /// <remarks>Stands before binding and authorisation, so that nothing about a foreign site can be learnt from an error.</remarks>
@@ -79,11 +88,7 @@ internal sealed class WorkspaceAccess(RequestDelegate next)
                 await Problems.NotFound(wanted.What).ExecuteAsync(http);
                 return;
             }
-            var habits = await db
-                .Workspaces.Where(w => w.Id == wanted.Id)
-                .Select(w => w.Habits)
-                .FirstOrDefaultAsync(http.RequestAborted);
-            current.Enter(wanted.Id, habits);
+            current.Enter(wanted.Id);
             scope.Enter(wanted.Id);
         }
         await next(http);
@@ -103,20 +108,16 @@ internal sealed class WorkspaceAccess(RequestDelegate next)
             .Select(u => new
             {
                 Member = u,
-                Roles = db
+                Seats = db
                     .Memberships.IgnoreQueryFilters()
                     .Where(m => m.MemberId == u.Id)
-                    .Select(m => new { m.WorkspaceId, m.Role })
+                    .Join(db.Workspaces, m => m.WorkspaceId, w => w.Id, (m, w) => new Seat(w.Id, m.Role, w.Habits))
                     .ToList(),
             })
             .AsNoTracking()
             .FirstOrDefaultAsync(http.RequestAborted);
         if (found is not null)
-            current.Become(
-                found.Member,
-                found.Roles.ToDictionary(m => m.WorkspaceId, m => m.Role),
-                SessionClaim.HadFactor(http.User)
-            );
+            current.Become(found.Member, found.Seats, SessionClaim.HadFactor(http.User));
     }
 
     // Of a site, its workspace; a site or workspace that cannot be one is as little there as somebody else's.

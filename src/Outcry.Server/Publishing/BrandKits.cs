@@ -23,6 +23,9 @@ internal sealed record BrandKitView(
     IReadOnlyList<UndressedView> Others
 );
 
+/// <summary>How a kit that is not kept would be met.</summary>
+internal sealed record KitLookView(IReadOnlyList<ColourPair> Pairs, IReadOnlyList<string> Hints);
+
 /// <param name="Ids">Whose drafts take the kit over; nothing goes live by it.</param>
 internal sealed record TakeOverKitRequest(IReadOnlyList<Guid> Ids);
 
@@ -32,7 +35,8 @@ internal static class BrandKits
     private const int MostIds = 500;
 
     /// <summary>As a site without a kit begins.</summary>
-    public static BrandKit Start { get; } = new(StarterBrief.Band, StarterBrief.Ground, OnRight: false, StaySeconds: 7);
+    public static BrandKit Start { get; } =
+        new(StarterBrief.Band, StarterBrief.Ground, OnRight: false, StaySeconds: 7, Typeface.Page);
 
     public static async Task<Ok<BrandKitView>> ShowAsync(
         Guid siteId,
@@ -62,6 +66,12 @@ internal static class BrandKits
         await db.SaveChangesAsync(stop);
         return TypedResults.Ok(await ViewAsync(siteId, request, db, kinds, stop));
     }
+
+    /// <summary>Tells how a kit would be met, and keeps nothing.</summary>
+    public static Results<Ok<KitLookView>, ProblemHttpResult> Try(Guid siteId, BrandKit request) =>
+        KitCheck.Problems(request) is var problems && problems.FirstOrDefault(p => p.Blocks) is { } problem
+            ? Problems.BadField(problem.Field, problem.Message)
+            : TypedResults.Ok(new KitLookView(KitCheck.Pairs(request), [.. problems.Select(p => p.Message)]));
 
     public static async Task<Results<Ok<BrandKitView>, ProblemHttpResult>> TakeOverAsync(
         Guid siteId,

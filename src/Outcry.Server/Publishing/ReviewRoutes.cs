@@ -11,6 +11,7 @@ internal static class ReviewRoutes
         var kit = api.MapGroup("/sites/{siteId:guid}/kit").WithTags("Brand kit");
         kit.MapGet("", BrandKits.ShowAsync).WithName("GetBrandKit");
         kit.MapPut("", BrandKits.SetAsync).For(Right.Publish).WithName("SetBrandKit");
+        kit.MapPost("/try", BrandKits.Try).WithName("TryBrandKit");
         kit.MapPost("/take-over", BrandKits.TakeOverAsync).For(Right.Draft).WithName("TakeOverBrandKit");
         var reviews = api.MapGroup("/sites/{siteId:guid}/reviews").WithTags("Reviews");
         reviews

@@ -23,7 +23,8 @@ internal interface ILiveKind
     string PromiseOf(KeptContent content);
 
     /// <exception cref="FormatException">It cannot be read.</exception>
-    KeptContent Dress(KeptContent content, BrandKit kit);
+    /// <summary>It in the kit's looks; null where it looks so already.</summary>
+    KeptContent? Dress(KeptContent content, BrandKit kit);
 }
 
 internal sealed class LiveKind<TContent, TCompiled>(DefinitionKind<TContent, TCompiled> kind) : ILiveKind
@@ -41,8 +42,13 @@ internal sealed class LiveKind<TContent, TCompiled>(DefinitionKind<TContent, TCo
 
     public string PromiseOf(KeptContent content) => kind.PromiseOf(content.Read<TContent>());
 
-    public KeptContent Dress(KeptContent content, BrandKit kit) =>
-        KeptContent.Of(kind.Dress(content.Read<TContent>(), kit));
+    public KeptContent? Dress(KeptContent content, BrandKit kit)
+    {
+        var before = content.Read<TContent>();
+        var dressed = KeptContent.Of(kind.Dress(before, kit));
+        // Not beside what was kept: it may be older than the newest fields.
+        return JsonNode.DeepEquals(dressed.ToNode(), KeptContent.Of(before).ToNode()) ? null : dressed;
+    }
 }
 
 /// <summary>All kinds of definition there are.</summary>
@@ -113,12 +119,7 @@ internal sealed class LiveKinds(IEnumerable<ILiveKind> kinds)
     {
         try
         {
-            return
-                _byNoun.TryGetValue(noun, out var kind)
-                && kind.Dress(content, kit) is { } dressed
-                && !JsonNode.DeepEquals(dressed.ToNode(), content.ToNode())
-                ? dressed
-                : null;
+            return _byNoun.TryGetValue(noun, out var kind) ? kind.Dress(content, kit) : null;
         }
         catch (FormatException)
         {

@@ -6,8 +6,9 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Sites;
 
-/// <summary>Something that names a shared piece: a callout, or another piece of the same sort.</summary>
-internal sealed record UseView(Guid Id, string Name, bool IsCallout);
+/// <summary>Something that names a shared piece.</summary>
+/// <param name="Kind">What it is: "callout", "launcher", "segment", or "brand kit", whose id is its site's.</param>
+internal sealed record UseView(Guid Id, string Name, string Kind);
 
 /// <summary>A page group, what it means now, and what names it.</summary>
 /// <param name="Pages">Known pages it means.</param>
@@ -73,8 +74,6 @@ internal static class PageGroups
         CancellationToken stop
     ) =>
         (await inUse.ReadAsync(siteId, stop))
-            .SelectMany(c =>
-                c.References.PageGroups.Select(group => (group, Use: new UseView(c.Id, c.Name, IsCallout: true)))
-            )
+            .SelectMany(c => c.References.PageGroups.Select(group => (group, Use: new UseView(c.Id, c.Name, c.Kind))))
             .ToLookup(u => u.group, u => u.Use);
 }

@@ -143,7 +143,9 @@ internal sealed record LauncherLookPart(
     string BandInk,
     string Ground,
     string Ink,
-    bool Dot
+    bool Dot,
+    string? Face,
+    int? Corner
 );
 
 /// <param name="Name">Who speaks; empty where it is those of the team who are there.</param>
@@ -272,6 +274,8 @@ internal sealed record CuePart(
     string BandInk,
     string Ground,
     string Ink,
+    string? Face,
+    int? Corner,
     bool CloseMark,
     bool? NewTab,
     bool Framed,

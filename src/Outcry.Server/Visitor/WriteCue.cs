@@ -5,6 +5,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
 using Outcry.Core.Planning;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
@@ -119,6 +120,8 @@ internal static class WriteCue
             Contrast.InkOn(look.Band),
             look.Ground,
             callout.Ink,
+            FaceOf(look.Typeface),
+            NullIf(look.CornerPx, BrandKit.UsualCornerPx),
             look.CloseMark || callout.Class == CalloutClass.Dialog,
             TrueOrNull(say.NewTab),
             say.Picture != SayPicture.None,
@@ -164,6 +167,9 @@ internal static class WriteCue
                 s.Link
             )),
         ];
+
+    /// <summary>The letters, where they are not the page's own.</summary>
+    public static string? FaceOf(Typeface face) => face == Typeface.Page ? null : face.ToString();
 
     private static bool? TrueOrNull(bool value) => value ? true : null;
 

@@ -4,6 +4,7 @@ using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
@@ -58,7 +59,9 @@ internal static class WriteLauncher
                 Contrast.InkOn(look.Band),
                 look.Ground,
                 launcher.Ink,
-                look.Dot
+                look.Dot,
+                WriteCue.FaceOf(look.Typeface),
+                look.CornerPx == BrandKit.UsualCornerPx ? null : look.CornerPx
             ),
             available.IsOpen,
             StandingWords(brief, available, voice, reader),

@@ -105,8 +105,16 @@ export function FindOrDoBox({ onClose, onHelp }: { onClose(): void; onHelp(about
                   </Item>
                 )}
                 {may('publish') && (
-                  <Item onDo={go(() => navigate({ to: '/team', search: { view: 'kit' } }))} also="colours look side">
+                  <Item onDo={go(() => navigate({ to: '/team', search: { view: 'kit' } }))} also="colours look side font logo tone">
                     Change the brand kit
+                  </Item>
+                )}
+                {may('see') && (
+                  <Item
+                    onDo={go(() => navigate({ to: '/team', search: { view: 'library' } }))}
+                    also="shared pictures segments words used by"
+                  >
+                    See what is shared
                   </Item>
                 )}
                 {may('govern') && (

@@ -137,7 +137,7 @@ export const launcherSearch = z.object({ rung: text, part: text });
 export const composerSearch = z.object({ open: text });
 
 export const teamSearch = z.object({
-  view: kept(z.enum(['review', 'kit', 'tokens', 'house'])),
+  view: kept(z.enum(['review', 'kit', 'library', 'tokens', 'house'])),
   panel: kept(z.literal('invite')),
   member: text,
   query: text,

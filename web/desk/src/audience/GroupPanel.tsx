@@ -3,13 +3,13 @@ import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
 import { pagesQuery } from '../catalogue/api';
 import { KnownPages, Patterns } from '../catalogue/Patterns';
+import { UsedBy } from '../catalogue/UsedBy';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';
 import { Panel, Refused, Section } from '../ui/Panel';
 import { type PageGroup, removeGroup, saveGroup } from './api';
-import { UsedBy } from './UsedBy';
 
 /** One page group: its patterns beside the pages they mean, and what names it. */
 export function GroupPanel({

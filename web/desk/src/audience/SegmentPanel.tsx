@@ -3,6 +3,7 @@ import { Link } from '@tanstack/react-router';
 import { useEffect, useState } from 'react';
 import { addSegment } from '../callouts/api';
 import type { Named, Rule } from '../callouts/who';
+import { UsedBy } from '../catalogue/UsedBy';
 import { RuleEditor } from '../composer/WhoEditor';
 import { useNow } from '../lib/useNow';
 import { useDesk } from '../session/desk';
@@ -13,7 +14,6 @@ import { Panel, Refused, Section } from '../ui/Panel';
 import { castVisitor } from '../visits/api';
 import { useTrial } from '../visits/useTrial';
 import { changeSegment, removeSegment, type Segment, sizeQuery } from './api';
-import { UsedBy } from './UsedBy';
 import { VisitorLine } from './VisitorLine';
 
 /** One segment: its rule, how many recorded visitors it means, some of them, and what names it. */

@@ -248,12 +248,24 @@ export function shapeWords({ shape, side, edge, phoneEdge, anchor }: Brief['look
   }
 }
 
+const LETTERS: Record<Brief['look']['typeface'], string> = {
+  page: 'in the page’s letters',
+  sans: 'in plain letters',
+  serif: 'in letters with serifs',
+  mono: 'in letters of one width',
+};
+
+const lettersWords = ({ typeface, cornerPx }: Brief['look']) =>
+  `${LETTERS[typeface]} with ${cornerPx === 0 ? 'square corners' : `corners of ${cornerPx} px`}`;
+
 function lookParts({ look }: Brief): Part[] {
   return [
     'Drawn as ',
     p('look.shape', shapeWords(look)),
     ', in ',
     p('look.colours', `${look.band} on ${look.ground}`),
+    ', ',
+    p('look.letters', lettersWords(look)),
     ', ',
     p('look.stay', look.staySeconds === null ? 'until closed' : `for ${plural(look.staySeconds, 'second')}`),
     ', ',
@@ -293,6 +305,7 @@ const PHRASE_VALUES: Record<string, (brief: Brief) => unknown> = {
   'often.holdback': (b) => b.holdbackPercent,
   'look.shape': (b) => [b.look.shape, b.look.side, b.look.edge, b.look.phoneEdge, b.look.anchor, b.look.inset],
   'look.colours': (b) => [b.look.band, b.look.ground],
+  'look.letters': (b) => [b.look.typeface, b.look.cornerPx],
   'look.stay': (b) => b.look.staySeconds,
   'look.close': (b) => b.look.closeMark,
 };

@@ -66,6 +66,8 @@ export const aBrief = (): Brief => ({
     ground: '#FFFFFF',
     closeMark: true,
     staySeconds: 7,
+    typeface: 'page',
+    cornerPx: 10,
   },
   priority: 5,
   holdbackPercent: 0,

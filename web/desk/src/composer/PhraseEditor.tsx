@@ -3,6 +3,7 @@ import { type ComponentProps, lazy, Suspense } from 'react';
 import type { Brief, Source } from '../callouts/api';
 import type { Names } from '../callouts/model';
 import { ruleOf } from '../callouts/who';
+import { LettersFields } from '../catalogue/LettersFields';
 import { Waiting } from '../ui/Notice';
 import {
   ConditionsEditor,
@@ -139,6 +140,8 @@ export function PhraseEditor({
       return <ShapeEditor {...look} />;
     case 'look.colours':
       return <ColoursEditor {...look} />;
+    case 'look.letters':
+      return <LettersFields {...look} />;
     case 'look.stay':
       return <StayEditor {...look} />;
     default:

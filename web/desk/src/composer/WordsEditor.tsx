@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useParams } from '@tanstack/react-router';
 import { useState } from 'react';
 import { type Brief, type Callout, calloutQuery } from '../callouts/api';
+import { useTone } from '../catalogue/kit';
 import { LanguageTabs } from '../sentence/LanguageTabs';
 import { SentenceEditor } from '../sentence/SentenceEditor';
 import { useDesk } from '../session/desk';
@@ -56,6 +57,7 @@ export function WordsEditor({
   startsWith: 'own' | 'languages';
   onChange(change: Partial<Say>): void;
 }) {
+  const tone = useTone();
   const { site } = useDesk();
   const { evidence, problems } = useSaved();
   const examples = evidence?.examples ?? {};
@@ -72,6 +74,7 @@ export function WordsEditor({
   return (
     <div className="grid gap-3">
       <LanguageTabs
+        tone={tone}
         own={site.language}
         languages={translations.map((t) => t.language)}
         missing={(i) => (translations[i] ? missingIn(say, translations[i]) : '')}

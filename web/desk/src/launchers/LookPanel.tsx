@@ -1,4 +1,6 @@
 import { useState } from 'react';
+import { useTone } from '../catalogue/kit';
+import { LettersFields } from '../catalogue/LettersFields';
 import { PictureChoice } from '../catalogue/PictureChoice';
 import { LanguageTabs } from '../sentence/LanguageTabs';
 import { useDesk } from '../session/desk';
@@ -77,7 +79,8 @@ export function LookPanel({
               <input type="color" value={look.ground} onChange={(e) => putLook({ ground: e.currentTarget.value.toUpperCase() })} />
             </label>
           </div>
-          <p className="text-soft">It speaks in the page’s own type; ink is chosen for contrast.</p>
+          <p className="text-soft">The ink of the words is chosen for contrast.</p>
+          <LettersFields look={look} onChange={putLook} />
           <PositionEditor look={look} onChange={putLook} />
           <Problems problems={problems} of={['look']} />
         </Section>
@@ -151,6 +154,7 @@ export function LookPanel({
 
 /** A launcher's own words in each of its languages. */
 function WordsEditor({ words, onWords }: { words: readonly Words[]; onWords(words: Words[]): void }) {
+  const tone = useTone();
   const { site } = useDesk();
   const [chosen, setChosen] = useState<number>();
   const [own = BLANK, ...others] = words;
@@ -175,6 +179,7 @@ function WordsEditor({ words, onWords }: { words: readonly Words[]; onWords(word
   return (
     <div className="grid gap-3">
       <LanguageTabs
+        tone={tone}
         own={site.language}
         languages={others.map((w) => w.language)}
         missing={(i) => (others[i]?.button.trim() && others[i]?.greeting.trim() ? '' : 'the button or the greeting')}

@@ -1,6 +1,7 @@
 import { lazy, Suspense, useState } from 'react';
 import type { Names } from '../callouts/model';
 import { type Rule, ruleOf } from '../callouts/who';
+import { useTone } from '../catalogue/kit';
 import { ScheduleEditor } from '../composer/ScheduleEditor';
 import { DevicesEditor, HushEditor, RepeatEditor, ReplacesEditor } from '../composer/SmallEditors';
 import { TriggersEditor } from '../composer/TriggersEditor';
@@ -142,6 +143,7 @@ function ReadersEditor({ languages, onChange }: { languages: readonly string[]; 
 
 /** What a greeting says in each of its languages, with ready replies. */
 function GreetingEditor({ rung, onChange }: { rung: Rung; onChange(change: Partial<Rung>): void }) {
+  const tone = useTone();
   const { site } = useDesk();
   const [chosen, setChosen] = useState<number>();
   const [own, ...others] = rung.words;
@@ -157,6 +159,7 @@ function GreetingEditor({ rung, onChange }: { rung: Rung; onChange(change: Parti
   return (
     <div className="grid gap-3">
       <LanguageTabs
+        tone={tone}
         own={site.language}
         languages={others.map((w) => w.language)}
         missing={(i) => (others[i]?.words.trim() ? '' : 'the words')}

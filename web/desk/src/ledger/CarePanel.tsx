@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { careQuery } from '../catalogue/care';
 import { plural } from '../lib/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
@@ -8,7 +9,7 @@ import { CopyButton } from '../ui/Copy';
 import { Choice, NumberField, TextField, Tick } from '../ui/Field';
 import { Failed, Waiting } from '../ui/Notice';
 import { Panel, Refused, Section } from '../ui/Panel';
-import { type Care, careQuery, setCare, suppliedWordsQuery, tryWords } from './api';
+import { type Care, setCare, suppliedWordsQuery, tryWords } from './api';
 
 const NAMES = new Intl.DisplayNames(['en'], { type: 'language' });
 

@@ -224,13 +224,6 @@ export const saveView = (siteId: string, name: string, query: string) =>
 export const deleteView = (siteId: string, viewId: string) =>
   answered(client.DELETE('/api/sites/{siteId}/views/{viewId}', { params: { path: { siteId, viewId } } }));
 
-export const careQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['care', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/care', site(siteId))),
-    refetchInterval: (query) => (query.state.data?.stillToScan ? 1_000 : false),
-  });
-
 export const setCare = (siteId: string, body: Schema<'CareRequest'>) =>
   answered(client.PUT('/api/sites/{siteId}/care', { ...site(siteId), body }));
 

@@ -1816,6 +1816,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/kit/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TryBrandKit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/kit/take-over": {
         parameters: {
             query?: never;
@@ -2884,6 +2900,26 @@ export interface components {
              * @description Seconds that a callout stays, 2 to 120.
              */
             staySeconds: number;
+            /** @description The letters. */
+            typeface: components["schemas"]["Typeface"];
+            /**
+             * Format: int32
+             * @description How round corners are, 0 to 24 CSS pixels.
+             * @default 10
+             */
+            cornerPx: number;
+            /**
+             * @description Address of a picture that speaks where nobody does; empty for none.
+             * @default
+             */
+            logo: string;
+            /**
+             * @description Address of the picture where there would be a plain sign; empty for none.
+             * @default
+             */
+            picture: string;
+            /** @description How readers are spoken to, one for a language: beside the words while they are written. */
+            tones?: components["schemas"]["Tone"][];
         };
         BrandKitView: {
             kit: components["schemas"]["BrandKit"];
@@ -4086,6 +4122,10 @@ export interface components {
             /** @description Why, in one sentence. */
             because: string;
         };
+        KitLookView: {
+            pairs: components["schemas"]["ColourPair"][];
+            hints: string[];
+        };
         LadderFiguresView: {
             /** Format: int32 */
             visits: number;
@@ -4204,6 +4244,14 @@ export interface components {
             ground: string;
             /** @description Whether a dot says that the team is there. */
             dot: boolean;
+            /** @description The letters. */
+            typeface: components["schemas"]["Typeface"];
+            /**
+             * Format: int32
+             * @description How round corners are, 0 to 24 CSS pixels.
+             * @default 10
+             */
+            cornerPx: number;
         };
         LauncherLookPart: {
             sign: components["schemas"]["ButtonSign"];
@@ -4223,6 +4271,9 @@ export interface components {
             ground: string;
             ink: string;
             dot: boolean;
+            face: null | string;
+            /** Format: int32 */
+            corner: null | number;
         };
         LauncherPart: {
             script: string;
@@ -4359,6 +4410,14 @@ export interface components {
              * @description Seconds it stays, 2 to 120, before what longer texts add; null for until closed.
              */
             staySeconds: null | number;
+            /** @description The letters. */
+            typeface: components["schemas"]["Typeface"];
+            /**
+             * Format: int32
+             * @description How round its corners are, 0 to 24 CSS pixels.
+             * @default 10
+             */
+            cornerPx: number;
         };
         LookRequest: {
             secret: string;
@@ -4649,7 +4708,7 @@ export interface components {
             /** Format: int32 */
             height: number;
             isMoving: boolean;
-            usedBy: string[];
+            usedBy: components["schemas"]["UseView"][];
         };
         /**
          * @description How fine a place may be said.
@@ -6021,6 +6080,13 @@ export interface components {
             madeAt: components["schemas"]["Instant"];
             usedAt: null | components["schemas"]["Instant"];
         };
+        /** @description How readers of one language are spoken to. */
+        Tone: {
+            /** @description BCP 47 tag; empty for the site's own. */
+            language: string;
+            /** @description The form of address and the manner, in a few words: "du, friendly"; at most 120 characters. */
+            words: string;
+        };
         /** @description One thing that is different now, in words. */
         TracedChange: {
             /** @description Which: "how often › a week". */
@@ -6133,6 +6199,11 @@ export interface components {
         TryWordsRequest: {
             text: string;
         };
+        /**
+         * @description The letters in which something is set. Nothing is fetched for it: they are the page's or the reader's own.
+         * @enum {unknown}
+         */
+        Typeface: "page" | "sans" | "serif" | "mono";
         UndressedView: {
             /** Format: uuid */
             id: string;
@@ -6154,7 +6225,7 @@ export interface components {
             /** Format: uuid */
             id: string;
             name: string;
-            isCallout: boolean;
+            kind: string;
         };
         /** @description Pages that are usually left out, as an exclude that would take them out. */
         UsualExclude: {
@@ -10362,6 +10433,32 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TryBrandKit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BrandKit"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitLookView"];
                 };
             };
         };

@@ -9,6 +9,7 @@ export function LanguageTabs({
   languages,
   missing,
   place,
+  tone,
   onOpen,
   onAdd,
   onRemove,
@@ -20,6 +21,8 @@ export function LanguageTabs({
   /** What one of them lacks, in words. */
   missing(place: number): string;
   place: number | undefined;
+  /** How readers of a language are to be spoken to, where that is agreed on. */
+  tone(language: string): string | undefined;
   onOpen(place: number | undefined): void;
   onAdd(language: string): void;
   onRemove(place: number): void;
@@ -57,6 +60,7 @@ export function LanguageTabs({
           </button>
         )}
       </div>
+      {tone(open ?? own) && <p className="text-[12px] leading-4 text-soft">As your brand kit wants it: {tone(open ?? own)}</p>}
       {adding && (
         <LanguageChoice
           offered={offered}

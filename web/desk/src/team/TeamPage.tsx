@@ -13,6 +13,7 @@ import { teamQuery } from './api';
 import { BrandKitView } from './BrandKitView';
 import { HouseView } from './HouseView';
 import { InvitePanel } from './InvitePanel';
+import { LibraryView } from './LibraryView';
 import { MembersPane } from './MembersPane';
 import { TokensView } from './TokensView';
 
@@ -31,7 +32,7 @@ export function TeamPage() {
   const view =
     (search.view === 'tokens' || search.view === 'house') && governs
       ? search.view
-      : (search.view === 'review' || search.view === 'kit') && sees
+      : (search.view === 'review' || search.view === 'kit' || search.view === 'library') && sees
         ? search.view
         : 'activity';
   const waiting = reviews.data?.length ?? 0;
@@ -61,6 +62,7 @@ export function TeamPage() {
                   ['review', `Review${waiting ? ` ${waiting}` : ''}`, 'review'],
                   [undefined, 'Activity', 'activity'],
                   ['kit', 'Brand kit', 'kit'],
+                  ['library', 'Library', 'library'],
                   ...(governs
                     ? ([
                         ['tokens', 'Tokens', 'tokens'],
@@ -96,6 +98,8 @@ export function TeamPage() {
                 <TokensView />
               ) : view === 'kit' ? (
                 <BrandKitView />
+              ) : view === 'library' ? (
+                <LibraryView />
               ) : view === 'house' ? (
                 <HouseView />
               ) : view === 'review' ? (

@@ -93,14 +93,16 @@ export const endToken = (workspaceId: string, tokenId: string) =>
 
 export type BrandKit = Schema<'BrandKit'>;
 
-export const kitQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['kit', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/kit', { params: { path: { siteId } } })),
-  });
-
 export const setKit = (siteId: string, body: BrandKit) =>
   answered(client.PUT('/api/sites/{siteId}/kit', { params: { path: { siteId } }, body }));
+
+/** How a kit that is not kept would be met. */
+export const kitTriedQuery = (siteId: string, body: BrandKit) =>
+  queryOptions({
+    queryKey: ['kit', siteId, 'tried', body],
+    queryFn: () => answered(client.POST('/api/sites/{siteId}/kit/try', { params: { path: { siteId } }, body })),
+    placeholderData: (before) => before,
+  });
 
 export const takeOverKit = (siteId: string, ids: string[]) =>
   answered(client.POST('/api/sites/{siteId}/kit/take-over', { params: { path: { siteId } }, body: { ids } }));

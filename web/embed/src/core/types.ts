@@ -80,6 +80,9 @@ export interface Launcher {
   words: LauncherWords;
 }
 
+/** Letters that are not the page's own. */
+export type Face = 'Sans' | 'Serif' | 'Mono';
+
 export interface LauncherLook {
   sign: 'None' | 'Speech' | 'Question' | 'Picture';
   picture?: string;
@@ -94,6 +97,9 @@ export interface LauncherLook {
   bandInk: string;
   ground: string;
   ink: string;
+  face?: Face;
+  /** CSS pixels. */
+  corner?: number;
   dot: boolean;
 }
 
@@ -181,6 +187,9 @@ export interface Cue {
   bandInk: string;
   ground: string;
   ink: string;
+  face?: Face;
+  /** CSS pixels. */
+  corner?: number;
   closeMark: boolean;
   newTab?: boolean;
   framed: boolean;

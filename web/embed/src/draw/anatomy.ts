@@ -1,6 +1,7 @@
 import { doc } from '../core/bare';
 import type { ShapeEvents } from '../core/drawing';
 import type { Cue, Span, Turn, Words } from '../core/types';
+import { dress } from './dress';
 
 /** A small element with a class, a text and children. */
 export function make<K extends keyof HTMLElementTagNameMap>(
@@ -33,8 +34,7 @@ const RESTS = [
 export function fill(box: HTMLElement, cue: Cue, turn: Turn, words: Words, on: ShapeEvents) {
   box.dir = cue.rtl ? 'rtl' : 'ltr';
   box.lang = cue.lang;
-  const { band, ground, ink, bandInk } = cue;
-  for (const [name, value] of Object.entries({ band, ground, ink, 'band-ink': bandInk })) box.style.setProperty(`--${name}`, value);
+  dress(box, cue);
   box.append(...inside(cue, turn, words));
   if (cue.closeMark) {
     const close = button('close', words.close, cross());

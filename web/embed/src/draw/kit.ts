@@ -2,6 +2,7 @@ import { closest, query } from '../core/acts';
 import { doc, quiet, toJson } from '../core/bare';
 import { button, cross, fill, inside, link, make, rests, span } from './anatomy';
 import { edgeOffset } from './corner';
+import { dress } from './dress';
 import { openRegion, openRoot, styledRoot } from './root';
 import { isAtTop, place, settle, showSlip } from './slip';
 
@@ -19,6 +20,7 @@ export const kit = {
   span,
   link,
   cross,
+  dress,
   rests,
   edgeOffset,
   openRegion,

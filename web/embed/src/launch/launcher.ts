@@ -85,8 +85,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     const { look } = it;
     stand.dir = it.rtl ? 'rtl' : 'ltr';
     stand.lang = it.lang;
-    const inks = { band: look.band, 'band-ink': look.bandInk, ground: look.ground, ink: look.ink };
-    for (const [name, value] of Object.entries(inks)) stand.style.setProperty(`--${name}`, value);
+    kit.dress(stand, look);
     tab = makeTab(it);
     stand.append(tab);
     place();
