@@ -256,7 +256,7 @@ const LETTERS: Record<Brief['look']['typeface'], string> = {
 };
 
 const lettersWords = ({ typeface, cornerPx }: Brief['look']) =>
-  `${LETTERS[typeface]} with ${cornerPx === 0 ? 'square corners' : `corners of ${cornerPx} px`}`;
+  `${LETTERS[typeface]} and ${cornerPx === 0 ? 'square corners' : `corners of ${cornerPx} px`}`;
 
 function lookParts({ look }: Brief): Part[] {
   return [
