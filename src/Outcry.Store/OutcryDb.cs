@@ -43,6 +43,9 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<TokenRow> Tokens => Set<TokenRow>();
     public DbSet<TraceRow> Traces => Set<TraceRow>();
     public DbSet<ReviewRow> Reviews => Set<ReviewRow>();
+    public DbSet<TalkRow> Talks => Set<TalkRow>();
+    public DbSet<TalkWordRow> TalkWords => Set<TalkWordRow>();
+    public DbSet<SavedReplyRow> SavedReplies => Set<SavedReplyRow>();
     public DbSet<BackupRow> Backups => Set<BackupRow>();
 
     public DbSet<VisitorRow> Visitors => Set<VisitorRow>();
@@ -200,6 +203,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
                 .HasMethod("gin");
         });
         MapListening(builder);
+        TalkMaps.Map(builder);
         builder.Entity<DefinitionRow>(e =>
         {
             e.ToTable("definitions");

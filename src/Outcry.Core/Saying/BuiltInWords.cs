@@ -124,6 +124,57 @@ public enum BuiltInWord
 
     /// <summary>Leads back within a panel.</summary>
     Back,
+
+    /// <summary>What the field for a message asks for.</summary>
+    TalkWrite,
+
+    /// <summary>Names the visitor's own messages for screen readers.</summary>
+    TalkYou,
+
+    /// <summary>Under the last message that the team has seen.</summary>
+    TalkSeen,
+
+    /// <summary>Under a message that is not sent yet.</summary>
+    TalkWaits,
+
+    /// <summary>Somebody is writing; {0} is who.</summary>
+    TalkTypes,
+
+    /// <summary>Before the page's title: {0} is how many messages are new.</summary>
+    TalkNew,
+
+    /// <summary>Ends a talk.</summary>
+    TalkEnd,
+
+    /// <summary>A talk has ended.</summary>
+    TalkEnded,
+
+    /// <summary>Asks for an address to answer to.</summary>
+    TalkLeave,
+
+    /// <summary>An address was left; {0} is it.</summary>
+    TalkLeft,
+
+    /// <summary>Asks for a transcript by mail.</summary>
+    TalkTranscript,
+
+    /// <summary>There is no connection.</summary>
+    TalkOffline,
+
+    /// <summary>A first message has come in while nobody is there.</summary>
+    TalkTaken,
+
+    /// <summary>Subject of a mail; {0} is who answered.</summary>
+    MailAnswered,
+
+    /// <summary>Leads back to a talk; {0} is the address.</summary>
+    MailGoOn,
+
+    /// <summary>A mail that nobody reads the answers to.</summary>
+    MailNoReply,
+
+    /// <summary>On the button that keeps an address, with consent.</summary>
+    TalkAgree,
 }
 
 /// <summary>The built-in words in the languages they are shipped in, each replaceable by a site.</summary>

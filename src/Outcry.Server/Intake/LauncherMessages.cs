@@ -83,6 +83,42 @@ internal sealed class LauncherMessages(BrowserIntake intake, SystemDb database, 
         return refused;
     }
 
+    /// <summary>Notes a talk that began as an enquiry in the ledger; nobody is mailed. Returns the problem when it is too much.</summary>
+    public async Task<ProblemHttpResult?> NoteTalkAsync(
+        LiveSite site,
+        WrittenMessage written,
+        PageActor actor,
+        Instant now,
+        CancellationToken stop
+    ) =>
+        await intake.TakeAsync(
+            site,
+            await SourceAsync(site, now, stop),
+            actor,
+            "text",
+            () =>
+                (
+                    actor.Sign(
+                        new IncomingEvent
+                        {
+                            ExternalId = written.Id.ToString(),
+                            Kind = EventKind.Enquiry,
+                            At = now,
+                            Fields = new Dictionary<string, string>
+                            {
+                                [EventFields.Words] = written.Fields.Values.FirstOrDefault() ?? "",
+                                ["launcher"] = written.Launcher.Definition.Name,
+                                ["greeting"] = written.Greeting,
+                            },
+                        },
+                        written.Page
+                    ),
+                    null
+                ),
+            now,
+            stop
+        );
+
     // Letters wait until the event is in the ledger; those of what was refused are not sent.
     private async Task SettleAsync(LiveSite site, Guid message, bool isTaken, Instant now, CancellationToken stop)
     {

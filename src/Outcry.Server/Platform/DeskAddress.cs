@@ -9,5 +9,8 @@ internal sealed class DeskAddress(IConfiguration configuration)
 {
     private readonly string? _set = configuration["Desk:Address"]?.TrimEnd('/');
 
+    /// <summary>The setting, where it is set.</summary>
+    public string? Set => _set is { Length: > 0 } ? _set : null;
+
     public string Of(HttpRequest request) => _set is { Length: > 0 } set ? set : $"{request.Scheme}://{request.Host}";
 }

@@ -12,6 +12,7 @@ internal sealed partial class SiteKeeper(
     SystemDb database,
     LookedCounter traffic,
     TeamPresence team,
+    IEnumerable<INewsTaker> takers,
     NpgsqlDataSource source,
     LoopWatch watch,
     IClock clock,
@@ -167,13 +168,18 @@ internal sealed partial class SiteKeeper(
     private async Task ListenAsync(CancellationToken stop)
     {
         await using var connection = await source.OpenConnectionAsync(stop);
-        var payloads = System.Threading.Channels.Channel.CreateUnbounded<string>();
-        connection.Notification += (_, e) => payloads.Writer.TryWrite(e.Payload);
-        await using (var listen = new NpgsqlCommand($"listen {SiteNews.Channel}", connection))
+        var payloads = System.Threading.Channels.Channel.CreateUnbounded<(string Channel, string Payload)>();
+        connection.Notification += (_, e) => payloads.Writer.TryWrite((e.Channel, e.Payload));
+        var channels = takers.Select(t => t.Channel).Append(SiteNews.Channel);
+        await using (var listen = new NpgsqlCommand(string.Join(';', channels.Select(c => $"listen {c}")), connection))
             await listen.ExecuteNonQueryAsync(stop);
         // Whatever was told while nobody listened here is made up for by reading everything anew.
         if (_hasListened)
+        {
             await sites.LoadAllAsync(stop);
+            foreach (var taker in takers)
+                taker.MayHaveMissed();
+        }
         _hasListened = true;
         while (!stop.IsCancellationRequested)
         {
@@ -185,7 +191,14 @@ internal sealed partial class SiteKeeper(
                 await ask.ExecuteScalarAsync(stop);
             }
             while (payloads.Reader.TryRead(out var payload))
-                await TryAsync("news of another node", () => news.TakeUpAsync(payload, stop), stop);
+                await TryAsync(
+                    "news of another node",
+                    () =>
+                        takers.FirstOrDefault(t => t.Channel == payload.Channel) is { } taker
+                            ? taker.TakeUpAsync(payload.Payload, stop)
+                            : news.TakeUpAsync(payload.Payload, stop),
+                    stop
+                );
         }
     }
 

@@ -118,3 +118,15 @@ internal interface IOpenDesks
     /// <summary>Tells those that follow a site that something changed.</summary>
     Task TellAsync(Guid siteId, string what, CancellationToken stop);
 }
+
+/// <summary>Somebody else who takes up what other nodes tell, on a channel of its own.</summary>
+internal interface INewsTaker
+{
+    /// <summary>Name of the database's channel.</summary>
+    string Channel { get; }
+
+    Task TakeUpAsync(string payload, CancellationToken stop);
+
+    /// <summary>The line to the database was away: news may have passed by unheard.</summary>
+    void MayHaveMissed();
+}

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using Outcry.Core.Access;
+using Outcry.Core.Talks;
 using Outcry.Server.Live;
 using Outcry.Server.Platform;
 using Outcry.Store;
@@ -124,6 +125,16 @@ internal static class ChangeTeam
                 return LastOwner;
             traces.Add(act, found.Name, changes: [new TracedChange("role", $"{found.Row.Role}", "")]);
             db.Memberships.Remove(found.Row);
+            // Nobody who is gone has a talk: those who wait in it are anybody's again.
+            await db
+                .Talks.Where(t => t.MemberId == memberId && t.State != TalkState.Closed)
+                .ExecuteUpdateAsync(
+                    u =>
+                        u.SetProperty(t => t.State, TalkState.Unclaimed)
+                            .SetProperty(t => t.MemberId, (Guid?)null)
+                            .SetProperty(t => t.SnoozedUntil, (NodaTime.Instant?)null),
+                    stop
+                );
             await db.SaveChangesAsync(stop);
             // Whoever has another workspace stays signed in there; here each request asks for the membership anew.
             if (!await db.Memberships.IgnoreQueryFilters().AnyAsync(m => m.MemberId == memberId, stop))

@@ -16,13 +16,15 @@ namespace Outcry.Server.Visitor;
 /// <param name="Member">Draws what only the site's own people see.</param>
 /// <param name="Launch">Draws a launcher.</param>
 /// <param name="Panel">Draws what is in its panel.</param>
+/// <param name="Talk">Holds a talk.</param>
 internal readonly record struct FilePaths(
     string Draw,
     string Shapes,
     string Listen,
     string Member,
     string Launch,
-    string Panel
+    string Panel,
+    string Talk
 );
 
 /// <summary>
@@ -30,7 +32,7 @@ internal readonly record struct FilePaths(
 /// </summary>
 internal sealed class SnippetFiles
 {
-    private static readonly string[] Parts = ["draw", "shapes", "listen", "member", "launch", "panel"];
+    private static readonly string[] Parts = ["draw", "shapes", "listen", "member", "launch", "panel", "talk"];
 
     private readonly IClock _clock;
     private readonly Packed _snippet;
@@ -47,7 +49,8 @@ internal sealed class SnippetFiles
             PathOf("listen"),
             PathOf("member"),
             PathOf("launch"),
-            PathOf("panel")
+            PathOf("panel"),
+            PathOf("talk")
         );
     }
 

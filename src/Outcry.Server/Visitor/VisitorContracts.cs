@@ -108,6 +108,7 @@ internal sealed record PlanResponse(
 /// <param name="Thanks">After a message was sent.</param>
 /// <param name="Fragment">A fragment of the page's address that opens the panel.</param>
 /// <param name="Direct">Whether a click leads straight to the channel where only one is offered.</param>
+/// <param name="Talk">Null where nobody talks on the page.</param>
 internal sealed record LauncherPart(
     string Script,
     string Panel,
@@ -126,8 +127,14 @@ internal sealed record LauncherPart(
     IReadOnlyList<ChannelPart> Channels,
     string? Fragment,
     bool Direct,
-    LauncherWordsPart Words
+    LauncherWordsPart Words,
+    TalkOfferPart? Talk
 );
+
+/// <summary>What it takes to talk here.</summary>
+/// <param name="Script">Path of the file that holds a talk.</param>
+/// <param name="Words">Its words by name.</param>
+internal sealed record TalkOfferPart(string Script, IReadOnlyDictionary<string, string> Words);
 
 internal sealed record LauncherLookPart(
     ButtonSign Sign,

@@ -76,9 +76,33 @@ internal static class WriteLauncher
             ],
             brief.Fragment.Length > 0 ? brief.Fragment : null,
             brief.Direct,
-            WordsOf.GetValue(voice, Say)
+            WordsOf.GetValue(voice, Say),
+            brief.Channels.Any(c => c.Kind == ChannelKind.Chat)
+                ? new TalkOfferPart(files.Talk, TalkWordsOf.GetValue(voice, SayOfTalks))
+                : null
         );
     }
+
+    private static readonly ConditionalWeakTable<Voice, IReadOnlyDictionary<string, string>> TalkWordsOf = [];
+
+    private static Dictionary<string, string> SayOfTalks(Voice voice) =>
+        new()
+        {
+            ["write"] = BuiltInWords.Say(voice, BuiltInWord.TalkWrite),
+            ["you"] = BuiltInWords.Say(voice, BuiltInWord.TalkYou),
+            ["seen"] = BuiltInWords.Say(voice, BuiltInWord.TalkSeen),
+            ["waits"] = BuiltInWords.Say(voice, BuiltInWord.TalkWaits),
+            ["types"] = BuiltInWords.Say(voice, BuiltInWord.TalkTypes),
+            ["new"] = BuiltInWords.Say(voice, BuiltInWord.TalkNew),
+            ["end"] = BuiltInWords.Say(voice, BuiltInWord.TalkEnd),
+            ["ended"] = BuiltInWords.Say(voice, BuiltInWord.TalkEnded),
+            ["leave"] = BuiltInWords.Say(voice, BuiltInWord.TalkLeave),
+            ["left"] = BuiltInWords.Say(voice, BuiltInWord.TalkLeft),
+            ["transcript"] = BuiltInWords.Say(voice, BuiltInWord.TalkTranscript),
+            ["offline"] = BuiltInWords.Say(voice, BuiltInWord.TalkOffline),
+            ["taken"] = BuiltInWords.Say(voice, BuiltInWord.TalkTaken),
+            ["agree"] = BuiltInWords.Say(voice, BuiltInWord.TalkAgree),
+        };
 
     private static string StandingWords(LauncherBrief brief, Availability available, Voice voice, LauncherReader reader)
     {

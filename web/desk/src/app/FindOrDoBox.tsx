@@ -149,6 +149,11 @@ export function FindOrDoBox({ onClose, onHelp }: { onClose(): void; onHelp(about
                     Launchers
                   </Item>
                 )}
+                {may('answer') && (
+                  <Item onDo={go(() => navigate({ to: '/inbox' }))} also="talks chat messages answer reply">
+                    Inbox
+                  </Item>
+                )}
                 <Item onDo={go(() => navigate({ to: '/ledger' }))} also="events">
                   Ledger
                 </Item>

@@ -3,6 +3,7 @@ import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-route
 import { DropdownMenu } from 'radix-ui';
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { HelpButton } from '../help/HelpButton';
+import { countsQuery } from '../inbox/api';
 import { others, PeopleContext } from '../lib/people';
 import { useLive } from '../lib/useLive';
 import { reviewsQuery } from '../review/api';
@@ -20,6 +21,7 @@ const SECTIONS = [
   ['/launchers', 'Launchers', 'see'],
   ['/ledger', 'Ledger', 'enter'],
   ['/audience', 'Audience', 'enter'],
+  ['/inbox', 'Inbox', 'answer'],
   ['/team', 'Team', 'enter'],
   ['/install', 'Install', 'see'],
 ] as const satisfies readonly (readonly [string, string, Right])[];
@@ -27,7 +29,7 @@ const SECTIONS = [
 const HelpPanel = lazy(() => import('../help/HelpPanel').then((m) => ({ default: m.HelpPanel })));
 
 /** Pages for members whose role sees no callouts. */
-const OPEN_TO_ALL = ['/ledger', '/audience', '/team', '/account', '/developers'];
+const OPEN_TO_ALL = ['/inbox', '/ledger', '/audience', '/team', '/account', '/developers'];
 
 /** What somebody who answers visitors finds in the place of callouts. */
 function NotTheirs() {
@@ -35,7 +37,7 @@ function NotTheirs() {
     <div className="grid max-w-[560px] gap-3 p-6">
       <h1 className="text-[22px] leading-7">Callouts are not part of your role</h1>
       <p>
-        You answer visitors here. Who they are and what they did stands in the{' '}
+        You answer visitors, in the inbox. Who they are and what they did stands in the{' '}
         <Link to="/ledger" className="font-semibold text-cobalt hover:underline">
           ledger
         </Link>{' '}
@@ -55,6 +57,8 @@ export function Shell() {
   const sectionsOf = SECTIONS.filter(([, , right]) => mayAct(member, right));
   const people = useLive(site.id);
   const reviews = useQuery({ ...reviewsQuery(site.id), enabled: mayAct(member, 'publish') });
+  const talks = useQuery({ ...countsQuery(site.id), enabled: mayAct(member, 'answer') });
+  const unanswered = talks.data?.waiting ?? 0;
   const waiting = reviews.data?.filter((r) => r.mayApprove && !r.isApproved).length ?? 0;
   const sections = useRef<HTMLElement>(null);
   const path = useRouterState({ select: (state) => state.location.pathname });
@@ -96,6 +100,12 @@ export function Shell() {
                 activeProps={{ className: '!border-marigold !text-ink font-semibold' }}
               >
                 {words}
+                {to === '/inbox' && unanswered > 0 && (
+                  <span className="ms-1.5 rounded-sm bg-ink px-1.5 text-[12px] leading-5 text-white">
+                    {unanswered}
+                    <span className="sr-only"> waiting</span>
+                  </span>
+                )}
                 {to === '/team' && waiting > 0 && (
                   <span className="ms-1.5 rounded-sm bg-ink px-1.5 text-[12px] leading-5 text-white">
                     {waiting}

@@ -11,6 +11,7 @@ import {
   audienceSearch,
   calloutsSearch,
   composerSearch,
+  inboxSearch,
   launcherSearch,
   launchersSearch,
   ledgerSearch,
@@ -84,6 +85,13 @@ const ledger = createRoute({
   component: lazyRouteComponent(() => import('../ledger/LedgerPage'), 'LedgerPage'),
 });
 
+const inbox = createRoute({
+  getParentRoute: () => root,
+  path: '/inbox',
+  validateSearch: (search) => inboxSearch.parse(search),
+  component: lazyRouteComponent(() => import('../inbox/InboxPage'), 'InboxPage'),
+});
+
 const team = createRoute({
   getParentRoute: () => root,
   path: '/team',
@@ -118,6 +126,7 @@ const routeTree = root.addChildren([
   launcher,
   audience,
   ledger,
+  inbox,
   team,
   account,
   developers,

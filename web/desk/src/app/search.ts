@@ -143,6 +143,14 @@ export const teamSearch = z.object({
   query: text,
 });
 
+export const inboxSearch = z.object({
+  queue: kept(z.enum(['mine', 'unclaimed', 'others', 'snoozed', 'closed', 'blocked', 'all'])),
+  talk: text,
+  words: text,
+  waits: kept(z.literal(true)),
+  panel: kept(z.literal('replies')),
+});
+
 export const audienceSearch = z.object({
   view: kept(z.enum(['segments', 'visitors', 'groups'])),
   /** What lies open beside the list; "new" for one to be made. */

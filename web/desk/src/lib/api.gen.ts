@@ -165,6 +165,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/v/talks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["BeginTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SayInTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/stream": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["StreamTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ReadTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/signs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SignInTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["LeaveAddress"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["EndTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ResumeTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shop/{siteKey}/connect": {
         parameters: {
             query?: never;
@@ -2520,6 +2648,262 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/talks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListTalks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["CountTalks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/answering": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListAnswering"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetTalk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AnswerTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/assign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AssignTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/snooze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SnoozeTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["CloseTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/reopen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ReopenTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["TagTalk"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["NameVisitor"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/blocked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["BlockVisitor"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/types": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TypeInTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SeeTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/saved-replies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListSavedReplies"];
+        put?: never;
+        post: operations["AddSavedReply"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/saved-replies/{replyId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangeSavedReply"];
+        post?: never;
+        delete: operations["RemoveSavedReply"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/rehearsals": {
         parameters: {
             query?: never;
@@ -2850,6 +3234,24 @@ export interface components {
             timeZone: string;
             language: string;
         };
+        AnsweringView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            isThere: boolean;
+            /** Format: int32 */
+            openTalks: number;
+        };
+        AnswerRequest: {
+            /** Format: uuid */
+            id: string;
+            text: string;
+            /** @default false */
+            isNote: boolean;
+            mentions?: null | string[];
+            /** @default false */
+            takeOver: boolean;
+        };
         ApproveRequest: {
             /** Format: int32 */
             version: number;
@@ -2867,6 +3269,14 @@ export interface components {
             sentence: string;
             /** Format: uuid */
             of?: null | string;
+        };
+        AssignRequest: {
+            /** Format: uuid */
+            memberId?: null | string;
+            /** @default false */
+            inTurn: boolean;
+            /** @default  */
+            note: string;
         };
         /**
          * @description What happens when the month's visitors are used up.
@@ -2886,6 +3296,33 @@ export interface components {
             dryRun: boolean;
             /** Format: int32 */
             newest?: null | number;
+        };
+        BeginTalkRequest: {
+            site: string;
+            page: string;
+            passport: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            launcher: string;
+            /** Format: uuid */
+            channel: string;
+            text: string;
+            language: string;
+            /** Format: uuid */
+            greeting?: null | string;
+            /** @default false */
+            gpc: boolean;
+        };
+        BegunTalk: {
+            /** Format: uuid */
+            talk: string;
+            key: string;
+            /** Format: int32 */
+            number: number;
+        };
+        BlockRequest: {
+            blocked: boolean;
         };
         /** @description How a site's things look to begin with; each may be changed by itself afterwards. */
         BrandKit: {
@@ -3198,6 +3635,10 @@ export interface components {
             rungs: components["schemas"]["ClimbedRungView"][];
             problem: null | string;
         };
+        CloseTalkRequest: {
+            /** @default  */
+            reason: string;
+        };
         /** @description Two colours that stand on each other. */
         ColourPair: {
             /** @description What is read there. */
@@ -3347,6 +3788,13 @@ export interface components {
          * @enum {unknown}
          */
         EndedBy: "stayed" | "closed" | "clicked" | "yielded" | "over" | "pageLeft";
+        EndTalkRequest: {
+            site: string;
+            page: string;
+            /** Format: uuid */
+            talk: string;
+            key: string;
+        };
         EntryRequest: {
             /** @default  */
             who: string;
@@ -4296,6 +4744,7 @@ export interface components {
             fragment: null | string;
             direct: boolean;
             words: components["schemas"]["LauncherWordsPart"];
+            talk: null | components["schemas"]["TalkOfferPart"];
         };
         LauncherProblemView: {
             field: string;
@@ -4353,6 +4802,18 @@ export interface components {
             fields: {
                 [key: string]: string;
             };
+        };
+        LeaveAddressRequest: {
+            site: string;
+            page: string;
+            /** Format: uuid */
+            talk: string;
+            key: string;
+            email: string;
+            /** @default  */
+            name: string;
+            /** @default false */
+            transcript: boolean;
         };
         LeftOutView: {
             /** Format: int32 */
@@ -4518,6 +4979,9 @@ export interface components {
          * @enum {unknown}
          */
         NameStyle: "firstAndInitial" | "firstOnly" | "initialOnly" | "initials" | "hidden";
+        NameVisitorRequest: {
+            name: string;
+        };
         /**
          * @description Whose events a visitor is told, by place.
          * @enum {unknown}
@@ -4930,6 +5394,19 @@ export interface components {
         PublishRequest: {
             /** Format: int32 */
             version: number;
+        };
+        /** @enum {unknown} */
+        ReadBy: "both" | "team";
+        ReadTalkRequest: {
+            site: string;
+            page: string;
+            /** Format: uuid */
+            talk: string;
+            key: string;
+            /** Format: int32 */
+            after: number;
+            /** @default false */
+            wait: boolean;
         };
         ReadyView: {
             key: string;
@@ -5406,6 +5883,11 @@ export interface components {
             link: string;
             password: string;
         };
+        ResumeTalkRequest: {
+            site: string;
+            page: string;
+            token: string;
+        };
         /** @description How long each kind of data is kept, in whole days of 24 hours; what is older is deleted once a day. */
         Retention: {
             /**
@@ -5589,6 +6071,15 @@ export interface components {
             lanes: components["schemas"]["LaneView"][];
             offSheet: components["schemas"]["OffSheetView"][];
         };
+        SaidAnswer: {
+            /** Format: int32 */
+            number: number;
+            /** Format: uuid */
+            talk?: null | string;
+            key?: null | string;
+        };
+        /** @enum {unknown} */
+        SaidBy: "visitor" | "member" | "house";
         SaveDraftRequestOfBrief: {
             name: string;
             content: components["schemas"]["Brief"];
@@ -5600,6 +6091,18 @@ export interface components {
             content: components["schemas"]["LauncherBrief"];
             /** Format: int32 */
             version: number;
+        };
+        SavedReplyRequest: {
+            shortcut: string;
+            text: string;
+        };
+        SavedReplyView: {
+            /** Format: uuid */
+            id: string;
+            shortcut: string;
+            text: string;
+            changedBy: string;
+            changedAt: components["schemas"]["Instant"];
         };
         SavedViewView: {
             /** Format: uuid */
@@ -5646,6 +6149,16 @@ export interface components {
          * @enum {unknown}
          */
         SayPicture: "none" | "product" | "initials" | "sign" | "image" | "map";
+        SayRequest: {
+            site: string;
+            page: string;
+            /** Format: uuid */
+            talk: string;
+            key: string;
+            /** Format: uuid */
+            id: string;
+            text: string;
+        };
         /** @description On which dates and at which hours a callout may run, told on the clock of the site's time zone. */
         Schedule: {
             from: null | components["schemas"]["LocalDateTime"];
@@ -5686,6 +6199,10 @@ export interface components {
             fact: components["schemas"]["VisitorFact"];
             key: string;
             values: string[];
+        };
+        SeenRequest: {
+            /** Format: int32 */
+            number: number;
         };
         SegmentRequest: {
             name: string;
@@ -5848,6 +6365,9 @@ export interface components {
             from: components["schemas"]["Instant"];
             at: components["schemas"]["Instant"];
             sample: components["schemas"]["VisitorView"][];
+        };
+        SnoozeRequest: {
+            until: components["schemas"]["Instant"];
         };
         /**
          * @description How a source stands, at a glance.
@@ -6015,6 +6535,9 @@ export interface components {
         SwitchAirRequest: {
             offAir: boolean;
         };
+        TagsRequest: {
+            tags: string[];
+        };
         TakenInView: {
             dryRun: boolean;
             new: string[];
@@ -6025,6 +6548,121 @@ export interface components {
         };
         TakeOverKitRequest: {
             ids: string[];
+        };
+        TalkCountsView: {
+            /** Format: int32 */
+            mine: number;
+            /** Format: int32 */
+            unclaimed: number;
+            /** Format: int32 */
+            others: number;
+            /** Format: int32 */
+            snoozed: number;
+            /** Format: int32 */
+            waiting: number;
+        };
+        TalkDetailView: {
+            talk: components["schemas"]["TalkView"];
+            email: null | string;
+            agreedAt: null | components["schemas"]["Instant"];
+            /** Format: int32 */
+            seenByVisitor: number;
+            greeting: string;
+            /** Format: uuid */
+            beforeId: null | string;
+            isThere: boolean;
+            words: components["schemas"]["TalkWordView"][];
+            /** Format: int32 */
+            earlier: number;
+        };
+        TalkOfferPart: {
+            script: string;
+            words: {
+                [key: string]: string;
+            };
+        };
+        TalkPageView: {
+            talks: components["schemas"]["TalkView"][];
+            next: null | string;
+            counts: components["schemas"]["TalkCountsView"];
+        };
+        TalkPart: {
+            words: components["schemas"]["TalkWordPart"][];
+            state: components["schemas"]["TalkStatePart"];
+        };
+        TalkSignRequest: {
+            site: string;
+            page: string;
+            /** Format: uuid */
+            talk: string;
+            key: string;
+            /** @default false */
+            types: boolean;
+            /**
+             * Format: int32
+             * @default 0
+             */
+            seen: number;
+        };
+        /**
+         * @description How a talk stands.
+         * @enum {unknown}
+         */
+        TalkState: "unclaimed" | "claimed" | "snoozed" | "closed";
+        TalkStatePart: {
+            /** Format: int32 */
+            seen: number;
+            who: null | string;
+            closed: boolean;
+            hasAddress: boolean;
+        };
+        TalkView: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["TalkState"];
+            /** Format: uuid */
+            memberId: null | string;
+            member: null | string;
+            title: string;
+            glimpse: string;
+            begunAt: components["schemas"]["Instant"];
+            lastAt: components["schemas"]["Instant"];
+            isUnread: boolean;
+            urgency: components["schemas"]["Urgency"];
+            waitingSince: null | components["schemas"]["Instant"];
+            snoozedUntil: null | components["schemas"]["Instant"];
+            reason: string;
+            launcher: string;
+            page: string;
+            language: string;
+            tags: string[];
+            isTest: boolean;
+            isBlocked: boolean;
+            visitorId: string;
+        };
+        TalkWordPart: {
+            /** Format: int32 */
+            n: number;
+            /** Format: uuid */
+            id: string;
+            by: string;
+            name: null | string;
+            text: string;
+            /** Format: int64 */
+            at: number;
+        };
+        TalkWordView: {
+            /** Format: int32 */
+            number: number;
+            /** Format: uuid */
+            id: string;
+            by: components["schemas"]["SaidBy"];
+            for: components["schemas"]["ReadBy"];
+            /** Format: uuid */
+            memberId: null | string;
+            name: string;
+            text: string;
+            at: components["schemas"]["Instant"];
         };
         TeamMemberView: {
             /** Format: uuid */
@@ -6221,6 +6859,11 @@ export interface components {
             encoding: string;
             columns: components["schemas"]["JsonPlace"][];
         };
+        /**
+         * @description How urgent it is that somebody answers.
+         * @enum {unknown}
+         */
+        Urgency: "none" | "group" | "everybody";
         UseView: {
             /** Format: uuid */
             id: string;
@@ -6947,6 +7590,486 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    BeginTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["BeginTalkRequest"];
+                "application/json": components["schemas"]["BeginTalkRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunTalk"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SayInTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["SayRequest"];
+                "application/json": components["schemas"]["SayRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    StreamTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["ReadTalkRequest"];
+                "application/json": components["schemas"]["ReadTalkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ReadTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["ReadTalkRequest"];
+                "application/json": components["schemas"]["ReadTalkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkPart"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SignInTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["TalkSignRequest"];
+                "application/json": components["schemas"]["TalkSignRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    LeaveAddress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["LeaveAddressRequest"];
+                "application/json": components["schemas"]["LeaveAddressRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    EndTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["EndTalkRequest"];
+                "application/json": components["schemas"]["EndTalkRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ResumeTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["ResumeTalkRequest"];
+                "application/json": components["schemas"]["ResumeTalkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunTalk"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11874,6 +12997,621 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageView"];
+                };
+            };
+        };
+    };
+    ListTalks: {
+        parameters: {
+            query?: {
+                Queue?: string;
+                Words?: string;
+                Tag?: string;
+                Member?: string;
+                Launcher?: string;
+                Waits?: boolean;
+                After?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkPageView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CountTalks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkCountsView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListAnswering: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnsweringView"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetTalk: {
+        parameters: {
+            query?: {
+                before?: number;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AnswerTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AssignTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AssignRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SnoozeTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SnoozeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CloseTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CloseTalkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ReopenTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TagTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    NameVisitor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameVisitorRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    BlockVisitor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlockRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TypeInTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SeeTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeenRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListSavedReplies: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedReplyView"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AddSavedReply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedReplyRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedReplyView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeSavedReply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                replyId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedReplyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedReplyView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveSavedReply: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                replyId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

@@ -22,6 +22,7 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
   heard: now('install', 'strip'),
   figures: [...now('callouts', 'strip'), { key: 'ladder', everyMs: 20_000 }],
   pointed: now('points'),
+  talk: [...now('talk', 'talk-counts'), { key: 'talks', everyMs: 500 }],
   definition: now(
     'sites',
     'page-groups',

@@ -5,6 +5,7 @@ import { keepOpen } from './line';
 import type { Colleague, People } from './people';
 import { askAgain } from './queries';
 import { staleness } from './stale';
+import { heardTyping } from './typing';
 
 /** Keeps a line open to the server; when something of the site changes, what shows it asks again. Also tells who else is there. */
 export function useLive(siteId: string): People {
@@ -29,7 +30,9 @@ export function useLive(siteId: string): People {
       }
     };
     opened.on('people', (people: Colleague[]) => setAll(people));
-    opened.on('changed', stale.changed);
+    opened.on('changed', (change: string) => {
+      if (!heardTyping(change)) stale.changed(change);
+    });
     const stop = keepOpen(opened, (isFirst) => {
       void follow();
       // After a break anything may have happened.

@@ -78,6 +78,8 @@ export interface Launcher {
   fragment?: string;
   direct: boolean;
   words: LauncherWords;
+  /** Where the file is that holds a talk, and its words; not where nobody talks on the page. */
+  talk?: { script: string; words: Record<string, string> };
 }
 
 /** Letters that are not the page's own. */

@@ -2,10 +2,13 @@ import type { Drawn, ShapeEvents } from '../core/drawing';
 import type { Launched, LauncherWorld, Message } from '../core/launcher';
 import type { Channel, Cue, Launcher, PlanResponse, Turn } from '../core/types';
 import type { Kit } from '../draw/kit';
+import type { Talk } from '../talk/talk';
+import type { TalkView } from '../talk/view';
 import type { Sent } from './form';
 import { sign } from './icons';
 import styles from './launcher.css?inline';
 
+type TalkFile = typeof import('../talk/talk') & typeof import('../talk/view');
 type PanelFile = typeof import('./openApp') & typeof import('./panel') & typeof import('./sound');
 
 /** Under this width of the view a launcher stands as on phones. */
@@ -13,6 +16,10 @@ const PHONE_PX = 640;
 
 /** Says to the page that a conversation is open, so that nothing else starts beside it. */
 const HOLD = 'outcryHold';
+
+/** Under which a browser keeps its talk, and under which a link leads back to one. */
+const TALK = 'outcry-talk-';
+const TALK_LINK = 'outcry-talk';
 
 /** What was opened: by whom, and with which greeting. */
 interface Opened {
@@ -41,6 +48,93 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
 
   let panelFile: PanelFile | undefined;
   let fetching: Promise<void> | undefined;
+
+  let talkFile: Promise<TalkFile | undefined> | undefined;
+  let talk: Talk | undefined;
+  let view: TalkView | undefined;
+  let titled: string | undefined;
+
+  /** Holds the talk of this browser, once there is one or somebody wants one. */
+  async function holdTalk(): Promise<Talk | undefined> {
+    const offer = launcher?.talk;
+    if (talk || !offer) return talk;
+    talkFile ??= import(/* @vite-ignore */ desk + offer.script).catch(() => {
+      talkFile = undefined;
+    });
+    const file = await talkFile;
+    talk ??= file?.holdTalk(kit, {
+      desk,
+      site: world.site,
+      page: () => world.page(),
+      first() {
+        const chat = launcher?.channels.find((c) => c.kind === 'Chat') ?? chatted;
+        return (
+          plan &&
+          launcher &&
+          chat && {
+            passport: plan.passport,
+            launcher: launcher.id,
+            channel: chat.id,
+            greeting: met,
+            gpc: navigator.globalPrivacyControl === true,
+            language: launcher.lang,
+          }
+        );
+      },
+      changed: quiet(tell),
+      types: (name) => view?.types(name),
+    });
+    return talk;
+  }
+
+  /** The channel by which one talks; it stays known when it is not offered any more. */
+  let chatted: Channel | undefined;
+
+  /** Draws the talk into the panel that is open. */
+  async function openTalk(channel: Channel, begins: string): Promise<HTMLElement | undefined> {
+    chatted = channel;
+    const it = launcher;
+    const held = await holdTalk();
+    const file = await talkFile;
+    if (!it || !held || !file) return undefined;
+    view = file.drawTalk(kit, root, it, languages(), held);
+    if (begins) held.say(begins);
+    held.looks(() => !!view?.element.isConnected);
+    setTimeout(quiet(() => view?.focus()));
+    return view.element;
+  }
+
+  /** What is unread stands on the button and in the page's title. */
+  function tell() {
+    view?.draw();
+    const count = view?.element.isConnected ? 0 : (talk?.unread() ?? 0);
+    const words = launcher?.talk?.words.new ?? '{0}';
+    const says = count > 0 ? words.replace('{0}', String(count)) : '';
+    tab?.querySelector('.unread')?.remove();
+    if (says) tab?.append(make('span', 'unread', says));
+    // The page may have changed its title meanwhile: only what we put before it is taken off.
+    if (titled && doc.title.startsWith(titled)) doc.title = doc.title.slice(titled.length);
+    titled = says ? `${says} · ` : undefined;
+    if (titled) doc.title = titled + doc.title;
+  }
+
+  // A talk that is open in this browser goes on wherever a launcher stands; so does one that a mail led back to.
+  async function goOn() {
+    if (!launcher?.talk) return;
+    const link = new RegExp(`[#&]${TALK_LINK}=([^&]+)`).exec(location.hash)?.[1];
+    let hasTalk = !!link;
+    try {
+      hasTalk ||= !!localStorage.getItem(TALK + world.site);
+    } catch {
+      // Nothing can be kept here.
+    }
+    if (!hasTalk) return;
+    const held = await holdTalk();
+    if (link && held) {
+      history.replaceState(history.state, '', location.pathname + location.search);
+      if (await held.resume(decodeURIComponent(link))) void open();
+    }
+  }
 
   /** Fetches what is in the panel, once somebody is about to open it. */
   function fetchPanel(): Promise<void> {
@@ -79,6 +173,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     draw(launcher);
     if (next.cues.some((c) => c.opens || c.sounds)) void fetchPanel();
     if (launcher.fragment && location.hash === `#${launcher.fragment}`) ask();
+    void goOn();
   }
 
   function draw(it: Launcher) {
@@ -88,6 +183,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     kit.dress(stand, look);
     tab = makeTab(it);
     stand.append(tab);
+    tell();
     place();
   }
 
@@ -168,6 +264,8 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
       used: quiet(use),
       took: (channel) => world.signals.add('clicked', channel.id),
       send,
+      talk: launcher.talk && openTalk,
+      isTalking: !!talk?.isBegun(),
     });
     panel.addEventListener('keydown', (event) => {
       if (event.key === 'Escape') shut(true);
@@ -198,6 +296,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     if (!opened) return;
     const { panel, greeting, from } = opened;
     opened = undefined;
+    view = undefined;
     panel.remove();
     stand.classList.remove('opened');
     delete host.dataset[HOLD];

@@ -18,6 +18,10 @@ export interface PanelAround {
   /** A way to talk was taken. */
   took(channel: Channel): void;
   send: FormAround['send'];
+  /** Draws a talk that begins with a word, or goes on; not there where nobody talks on the page. */
+  talk: ((channel: Channel, begins: string) => Promise<HTMLElement | undefined>) | undefined;
+  /** Whether one is open in this browser. */
+  isTalking: boolean;
 }
 
 let styled = false;
@@ -86,9 +90,26 @@ export function makePanel(kit: Kit, root: ShadowRoot, launcher: Launcher, langua
     );
   }
 
-  function write(channel: Channel, begins: string) {
+  async function talkAt(channel: Channel, begins: string) {
+    const drawn = await around.talk?.(channel, begins);
+    // The file could not be had: a form takes the message all the same.
+    if (!drawn) return fillIn(channel, begins);
+    around.took(channel);
+    body.replaceChildren(backTo(channel), drawn);
+  }
+
+  function backTo(channel: Channel): HTMLElement {
     const back = button('back', `${words.back}: ${channel.label}`, sign('Back'), make('span', '', channel.label));
     back.addEventListener('click', start);
+    return back;
+  }
+
+  function write(channel: Channel, begins: string) {
+    if (channel.kind === 'Chat' && around.talk) void talkAt(channel, begins);
+    else fillIn(channel, begins);
+  }
+
+  function fillIn(channel: Channel, begins: string) {
     const form = makeForm(kit, channel, {
       words,
       begins,
@@ -102,7 +123,7 @@ export function makePanel(kit: Kit, root: ShadowRoot, launcher: Launcher, langua
         thanks.focus();
       },
     });
-    body.replaceChildren(back, form);
+    body.replaceChildren(backTo(channel), form);
     // What is filled in already is not what is asked for next.
     const inputs = [...form.querySelectorAll<HTMLInputElement | HTMLTextAreaElement>('input,textarea')];
     (inputs.find((i) => !i.value) ?? inputs[0])?.focus();
@@ -136,6 +157,8 @@ export function makePanel(kit: Kit, root: ShadowRoot, launcher: Launcher, langua
     });
   }
 
+  const chat = launcher.channels.find((c) => c.kind === 'Chat');
   start();
+  if (around.isTalking && chat) write(chat, '');
   return panel;
 }

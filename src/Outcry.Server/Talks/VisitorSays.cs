@@ -1,0 +1,185 @@
+using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Talks;
+using Outcry.Server.Mail;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Talks;
+
+/// <summary>POST /v/talks/words and its neighbours: what a visitor does in a talk that has begun.</summary>
+internal sealed class VisitorSays(
+    TalkDoor door,
+    TalkBook book,
+    TalkLetters letters,
+    TalkNews news,
+    TeamPresence team,
+    SystemDb database
+)
+{
+    public async Task<IResult> SayAsync(HttpContext http)
+    {
+        var (at, problem) = await door.OpenAsync(http, TalkJson.Default.SayRequest);
+        if (at is null)
+            return problem!;
+        var (request, _, _, talk, now) = at;
+        if (TalkText.Clean(request.Text) is not { Length: <= TalkText.Longest } text)
+            return Problems.BadField("text", $"A message has 1 to {TalkText.Longest} characters.");
+        if (request.Id == Guid.Empty)
+            return Problems.BadField("id", "A message needs an id of its own.");
+        await using var db = database.Open();
+        var minuteAgo = now - Duration.FromMinutes(1);
+        var recent = await db
+            .TalkWords.Where(w => w.TalkId == talk.Id && w.By == SaidBy.Visitor && w.At > minuteAgo)
+            .CountAsync(http.RequestAborted);
+        if (recent >= TalkText.MostAMinute)
+            return BeginTalk.TooMany(
+                "More comes from this browser than a person writes. Wait a minute and send it again."
+            );
+        var word = new NewWord(request.Id, SaidBy.Visitor, ReadBy.Both, text);
+        var answer = await book.ActAsync(
+            db,
+            talk.Id,
+            (row, then) =>
+            {
+                row.Page = request.Page;
+                var holder = row.MemberId is { } member && team.IdsOf(row.WorkspaceId).Contains(member);
+                var (verdict, standing) = row.Standing.VisitorSaid(then, holder);
+                // A blocked visitor is heard by nobody, and reopens nothing.
+                return (verdict, row.IsBlocked ? row.Standing : standing, [word]);
+            },
+            http.RequestAborted
+        );
+        if (answer is { Verdict: TalkVerdict.BeginsAnew })
+            return await BeginAnewAsync(talk, word, request.Page, now, http.RequestAborted);
+        return answer is null
+            ? Problems.NotFound("talk")
+            : Results.Json(new SaidAnswer(answer.Number), TalkJson.Default.SaidAnswer);
+    }
+
+    // Closed long ago: another talk, which links back to it.
+    private async Task<IResult> BeginAnewAsync(
+        TalkRow before,
+        NewWord word,
+        string page,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        await using var db = database.Open();
+        var talk = await db.Talks.FirstOrDefaultAsync(t => t.Id == word.Id && t.BeforeId == before.Id, stop);
+        if (talk is null)
+        {
+            talk = new TalkRow
+            {
+                Id = word.Id,
+                WorkspaceId = before.WorkspaceId,
+                SiteId = before.SiteId,
+                VisitorId = before.VisitorId,
+                LauncherId = before.LauncherId,
+                ChannelId = before.ChannelId,
+                BeforeId = before.Id,
+                IsTest = before.IsTest,
+                BegunAt = now,
+                Language = before.Language,
+                Page = page,
+                Place = before.Place,
+                Name = before.Name,
+                Email = before.Email,
+                AgreedAt = before.AgreedAt,
+                IsBlocked = before.IsBlocked,
+                Standing = TalkStanding.Begun.VisitorSaid(now, isHolderThere: false).Standing,
+            };
+            TalkBook.Add(db, talk, word, now);
+            db.Talks.Add(talk);
+            await db.SaveChangesAsync(stop);
+        }
+        var key = await TalkKey.GiveAsync(db, talk.Id, stop);
+        await news.TellAsync(talk.SiteId, talk.Id, Stir.Words);
+        return Results.Json(new SaidAnswer(1, talk.Id, key), TalkJson.Default.SaidAnswer);
+    }
+
+    /// <summary>They write, or have seen what was said.</summary>
+    public async Task<IResult> SignAsync(HttpContext http)
+    {
+        var (at, problem) = await door.OpenAsync(http, TalkJson.Default.TalkSignRequest);
+        if (at is null)
+            return problem!;
+        var (request, _, _, talk, _) = at;
+        if (request.Seen > talk.SeenByVisitor)
+        {
+            await using var db = database.Open();
+            var seen = Math.Min(request.Seen, talk.Last);
+            // Of two tabs the further one counts.
+            await db
+                .Talks.Where(t => t.Id == talk.Id && t.SeenByVisitor < seen)
+                .ExecuteUpdateAsync(u => u.SetProperty(t => t.SeenByVisitor, seen), http.RequestAborted);
+            await news.TellAsync(talk.SiteId, talk.Id, Stir.Words);
+        }
+        if (request.Types && !talk.IsBlocked)
+            await news.TellAsync(talk.SiteId, talk.Id, Stir.VisitorTypes);
+        return Results.NoContent();
+    }
+
+    /// <summary>They say where answers may be sent.</summary>
+    public async Task<IResult> LeaveAddressAsync(HttpContext http)
+    {
+        var (at, problem) = await door.OpenAsync(http, TalkJson.Default.LeaveAddressRequest);
+        if (at is null)
+            return problem!;
+        var (request, site, _, talk, _) = at;
+        var email = Core.Care.PlainText.Clean(request.Email).Trim();
+        var name = Core.Care.PlainText.Clean(request.Name).Trim();
+        if (email.Length > LongestLine || !MailFeature.IsAddress(email))
+            return Problems.BadField("email", "Please check this address.");
+        if (name.Length > LongestLine)
+            return Problems.BadField("name", "This is too long.");
+        await using var db = database.Open();
+        var answer = await book.ActAsync(
+            db,
+            talk.Id,
+            (row, now) =>
+            {
+                var isNew = row.Email != email;
+                (row.Email, row.AgreedAt) = (email, now);
+                if (name.Length > 0)
+                    row.Name = name;
+                return (
+                    TalkVerdict.Done,
+                    row.Standing,
+                    isNew ? [NewWord.Happened("Left an address for answers, and agreed to be written to there.")] : []
+                );
+            },
+            http.RequestAborted
+        );
+        if (answer is not null && request.Transcript)
+            await letters.SendTranscriptAsync(db, site, answer.Talk, http.RequestAborted);
+        return Results.NoContent();
+    }
+
+    /// <summary>They end it.</summary>
+    public async Task<IResult> EndAsync(HttpContext http)
+    {
+        var (at, problem) = await door.OpenAsync(http, TalkJson.Default.EndTalkRequest);
+        if (at is null)
+            return problem!;
+        await using var db = database.Open();
+        await book.ActAsync(
+            db,
+            at.Talk.Id,
+            (row, now) =>
+                (
+                    TalkVerdict.Done,
+                    row.Standing.Close(ByVisitor, now),
+                    row.State == TalkState.Closed ? [] : [NewWord.Happened("Ended by the visitor.")]
+                ),
+            http.RequestAborted
+        );
+        return Results.NoContent();
+    }
+
+    private const int LongestLine = 200;
+    private const string ByVisitor = "ended by the visitor";
+}

@@ -1,0 +1,588 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Outcry.Core.Access;
+using Outcry.Core.Greetings;
+using Outcry.Core.Talks;
+using Outcry.Core.Targeting;
+using Outcry.Server.Sites;
+using Outcry.Server.Talks;
+using Outcry.Standins.Seed;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Tests;
+
+/// <summary>Talks at both sides: begun, said, heard, claimed, kept from whom they do not concern.</summary>
+public sealed class TalkTests(TestDesk desk)
+{
+    private static CancellationToken Stop => TestContext.Current.CancellationToken;
+
+    private string Inbox => $"/api/sites/{desk.Demo.Site.Id}/talks";
+
+    private static string Page(string path) => TestDesk.SiteOrigin + path;
+
+    // Each test talks on a page of its own, where its own launcher stands.
+    private async Task<(Guid Launcher, Guid Channel, string Path)> OpenDoorAsync()
+    {
+        var owner = await desk.OwnerAsync();
+        var path = $"/talk/{Guid.NewGuid():N}";
+        var begin = LauncherStarter.Launcher("Europe/London", "#9C3517", "#FFFFFF");
+        var brief = begin with
+        {
+            Where = new WhereFacet([path], [], [], Replaces: false),
+            Hours = begin.Hours with { Week = [] },
+        };
+        var api = $"/api/sites/{desk.Demo.Site.Id}/launchers";
+        var (_, made) = await owner.PostAsync(api);
+        var id = made.GetProperty("id").GetGuid();
+        await owner.SendAsync(
+            HttpMethod.Put,
+            $"{api}/{id}/draft",
+            new
+            {
+                name = "Talk here",
+                content = JsonSerializer.SerializeToElement(brief, JsonColumn.Options),
+                version = 1,
+            }
+        );
+        var (status, body) = await owner.PostAsync($"{api}/{id}/publish", new { version = 2 });
+        Assert.True(status == HttpStatusCode.OK, $"{body}");
+        var sites = desk.Services.GetRequiredService<LiveSites>();
+        await Eventually.GetAsync(
+            () => Task.FromResult(sites.GetById(desk.Demo.Site.Id).Compiled.ContainsKey(id)),
+            there => there
+        );
+        return (id, brief.Channels[0].Id, path);
+    }
+
+    private sealed record Talking(Browser Browser, string Path, Guid Id, string Key)
+    {
+        public object At(object more) => Merge(new { talk = Id, key = Key }, more);
+
+        private static Dictionary<string, object?> Merge(params object[] parts) =>
+            parts
+                .SelectMany(p => p.GetType().GetProperties().Select(x => (x.Name, Value: x.GetValue(p))))
+                .ToDictionary(x => x.Name, x => x.Value);
+    }
+
+    private Task<HttpResponseMessage> SendAsync(Browser browser, string path, string to, object body)
+    {
+        var whole = JsonSerializer.SerializeToNode(body)!.AsObject();
+        whole["site"] ??= desk.Demo.Site.Key;
+        whole["page"] ??= Page(path);
+        return browser.SendAsync($"/v/talks{to}", whole, TestDesk.SiteOrigin);
+    }
+
+    private async Task<Talking> BeginAsync(string text = "Can the jug go in a dishwasher?", Guid? id = null)
+    {
+        var (launcher, channel, path) = await OpenDoorAsync();
+        var browser = new Browser(desk);
+        await browser.PlanAsync(path);
+        return await BeginAsync(browser, path, launcher, channel, text, id);
+    }
+
+    private async Task<Talking> BeginAsync(
+        Browser browser,
+        string path,
+        Guid launcher,
+        Guid channel,
+        string text,
+        Guid? id = null,
+        string language = "en"
+    )
+    {
+        using var answer = await SendAsync(
+            browser,
+            path,
+            "",
+            new
+            {
+                passport = browser.Passport,
+                id = id ?? Guid.CreateVersion7(),
+                launcher,
+                channel,
+                text,
+                language,
+            }
+        );
+        var begun = await answer.JsonAsync();
+        Assert.True(answer.StatusCode == HttpStatusCode.Created, $"{begun}");
+        return new Talking(browser, path, begun.GetProperty("talk").GetGuid(), begun.Text("key"));
+    }
+
+    private async Task<(HttpStatusCode Status, JsonElement Body)> AskAsync(Talking talk, string to, object more)
+    {
+        using var answer = await SendAsync(talk.Browser, talk.Path, to, talk.At(more));
+        return (answer.StatusCode, answer.StatusCode == HttpStatusCode.NoContent ? default : await answer.JsonAsync());
+    }
+
+    private async Task<List<JsonElement>> WordsAsync(Talking talk, int after = 0)
+    {
+        var (status, body) = await AskAsync(talk, "/read", new { after });
+        Assert.Equal(HttpStatusCode.OK, status);
+        return [.. body.GetProperty("words").EnumerateArray()];
+    }
+
+    private async Task<DeskClient> MemberAsync(Role role = Role.Responder)
+    {
+        var member = await desk.AddMemberAsync(role);
+        return await DeskClient.SignInAsync(desk.Anonymous(), member.Email!);
+    }
+
+    private Task<(HttpStatusCode Status, JsonElement Body)> AnswerAsync(
+        DeskClient member,
+        Talking talk,
+        string text,
+        bool isNote = false,
+        bool takeOver = false,
+        Guid? id = null
+    ) =>
+        member.PostAsync(
+            $"{Inbox}/{talk.Id}/words",
+            new
+            {
+                id = id ?? Guid.CreateVersion7(),
+                text,
+                isNote,
+                takeOver,
+            }
+        );
+
+    [Fact]
+    public async Task A_first_word_begins_a_talk_once_however_often_it_is_sent_and_is_an_enquiry_in_the_ledger()
+    {
+        var (launcher, channel, path) = await OpenDoorAsync();
+        var browser = new Browser(desk);
+        await browser.PlanAsync(path);
+        var id = Guid.CreateVersion7();
+        var all = await Task.WhenAll(
+            Enumerable.Range(0, 6).Select(_ => BeginAsync(browser, path, launcher, channel, "Is the kiln warm?", id))
+        );
+        Assert.All(all, t => Assert.Equal(id, t.Id));
+        // Each answer may have been the one that was lost: every key opens it.
+        foreach (var one in all)
+            Assert.Equal("Is the kiln warm?", Assert.Single(await WordsAsync(one)).Text("text"));
+        await using var db = desk.Database.Open();
+        var told = await db.Events.SingleAsync(e => e.ExternalId == id.ToString(), Stop);
+        Assert.Equal("Is the kiln warm?", told.Fields["words"]);
+    }
+
+    [Fact]
+    public async Task Nobody_else_takes_a_talk_that_has_the_same_id()
+    {
+        var talk = await BeginAsync();
+        var (launcher, channel, path) = await OpenDoorAsync();
+        var stranger = new Browser(desk);
+        await stranger.PlanAsync(path);
+        using var answer = await SendAsync(
+            stranger,
+            path,
+            "",
+            new
+            {
+                passport = stranger.Passport,
+                id = talk.Id,
+                launcher,
+                channel,
+                text = "Mine now",
+                language = "en",
+            }
+        );
+        Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
+        Assert.Single(await WordsAsync(talk));
+    }
+
+    [Fact]
+    public async Task Words_of_many_at_once_have_numbers_without_gaps_and_sent_twice_are_kept_once()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        await AnswerAsync(member, talk, "Hello");
+        var said = Enumerable.Range(0, 12).Select(i => (Id: Guid.CreateVersion7(), Text: $"word {i}")).ToList();
+        await Task.WhenAll(
+            said.Concat(said)
+                .Select(async w =>
+                {
+                    var (status, body) =
+                        w.Text.Length % 2 == 0
+                            ? await AskAsync(talk, "/words", new { id = w.Id, text = w.Text })
+                            : await AnswerAsync(member, talk, w.Text, id: w.Id);
+                    Assert.True(status == HttpStatusCode.OK, $"{body}");
+                })
+        );
+        await using var db = desk.Database.Open();
+        var rows = await db.TalkWords.Where(w => w.TalkId == talk.Id).OrderBy(w => w.Number).ToListAsync(Stop);
+        Assert.Equal(Enumerable.Range(1, rows.Count), rows.Select(r => r.Number));
+        Assert.Equal(12, rows.Count(r => r.Text.StartsWith("word", StringComparison.Ordinal)));
+    }
+
+    [Fact]
+    public async Task Of_two_who_answer_at_once_one_has_it_and_the_other_is_told_who()
+    {
+        var talk = await BeginAsync();
+        var members = await Task.WhenAll(Enumerable.Range(0, 4).Select(_ => MemberAsync()));
+        var answers = await Task.WhenAll(members.Select((m, i) => AnswerAsync(m, talk, $"answer {i}")));
+        var won = Array.FindIndex(answers, a => a.Status == HttpStatusCode.OK);
+        Assert.Single(answers, a => a.Status == HttpStatusCode.OK);
+        Assert.All(
+            answers.Where((_, i) => i != won),
+            a => Assert.Equal((HttpStatusCode.Conflict, "urn:outcry:problem:held"), (a.Status, a.Body.Text("type")))
+        );
+        Assert.Equal([$"answer {won}"], (await WordsAsync(talk, 1)).Select(w => w.Text("text")));
+        // A note is anybody's, and whoever takes it over answers.
+        var other = members[(won + 1) % 4];
+        Assert.Equal(HttpStatusCode.OK, (await AnswerAsync(other, talk, "for us", isNote: true)).Status);
+        Assert.Equal(HttpStatusCode.OK, (await AnswerAsync(other, talk, "I go on", takeOver: true)).Status);
+        Assert.Equal([$"answer {won}", "I go on"], (await WordsAsync(talk, 1)).Select(w => w.Text("text")));
+    }
+
+    [Fact]
+    public async Task A_key_opens_its_own_talk_on_its_own_site_and_not_for_ever()
+    {
+        var talk = await BeginAsync();
+        var other = await BeginAsync();
+        foreach (var key in new[] { other.Key, "", "x", new string('k', 43), talk.Key + "A" })
+        foreach (var to in new[] { "/read", "/words", "/stream", "/signs", "/address", "/end" })
+        {
+            var (status, _) = await AskAsync(
+                talk with
+                {
+                    Key = key,
+                },
+                to,
+                new
+                {
+                    after = 0,
+                    id = Guid.CreateVersion7(),
+                    text = "x",
+                    email = "a@b.example",
+                }
+            );
+            Assert.Equal(HttpStatusCode.NotFound, status);
+        }
+        // Worth nothing for another site.
+        var whole = talk.At(new { after = 0, site = desk.OtherSite.Key });
+        using var elsewhere = await SendAsync(talk.Browser, talk.Path, "/read", whole);
+        Assert.NotEqual(HttpStatusCode.OK, elsewhere.StatusCode);
+        await using var db = desk.Database.Open();
+        var old = SystemClock.Instance.GetCurrentInstant() - TalkKey.Lives - Duration.FromMinutes(1);
+        await db.Talks.Where(t => t.Id == talk.Id).ExecuteUpdateAsync(u => u.SetProperty(t => t.LastAt, old), Stop);
+        Assert.Equal(HttpStatusCode.NotFound, (await AskAsync(talk, "/read", new { after = 0 })).Status);
+    }
+
+    [Fact]
+    public async Task A_stream_brings_what_is_said_and_what_was_missed_and_no_note()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        await AnswerAsync(member, talk, "One moment");
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/v/talks/stream")
+        {
+            Content = new StringContent(
+                JsonSerializer.Serialize(
+                    talk.At(
+                        new
+                        {
+                            site = desk.Demo.Site.Key,
+                            page = Page(talk.Path),
+                            after = 1,
+                        }
+                    )
+                ),
+                System.Text.Encoding.UTF8,
+                "text/plain"
+            ),
+        };
+        request.Headers.Add("Origin", TestDesk.SiteOrigin);
+        using var answer = await desk.Anonymous().SendAsync(request, HttpCompletionOption.ResponseHeadersRead, Stop);
+        Assert.Equal("text/event-stream", answer.Content.Headers.ContentType!.MediaType);
+        using var lines = new StreamReader(await answer.Content.ReadAsStreamAsync(Stop));
+        Assert.Equal(["One moment"], await NextAsync(lines));
+        await AnswerAsync(member, talk, "not for visitors", isNote: true);
+        await AnswerAsync(member, talk, "Yes, it can");
+        Assert.Equal(["Yes, it can"], await NextAsync(lines));
+    }
+
+    // The words of the next event that has some.
+    private static async Task<List<string>> NextAsync(StreamReader lines)
+    {
+        using var limit = CancellationTokenSource.CreateLinkedTokenSource(Stop);
+        limit.CancelAfter(TimeSpan.FromSeconds(20));
+        while (true)
+        {
+            var line = await lines.ReadLineAsync(limit.Token);
+            Assert.NotNull(line);
+            if (!line.StartsWith("data: {\"words\"", StringComparison.Ordinal))
+                continue;
+            var words = JsonSerializer.Deserialize<JsonElement>(line["data: ".Length..]).GetProperty("words");
+            if (words.GetArrayLength() > 0)
+                return [.. words.EnumerateArray().Select(w => w.Text("text"))];
+        }
+    }
+
+    [Fact]
+    public async Task Whoever_waits_by_asking_hears_at_once()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        var waiting = AskAsync(talk, "/read", new { after = 1, wait = true });
+        await Task.Delay(300, Stop);
+        Assert.False(waiting.IsCompleted);
+        await AnswerAsync(member, talk, "Here I am");
+        var (_, body) = await waiting.WaitAsync(TimeSpan.FromSeconds(10), Stop);
+        Assert.Equal("Here I am", Assert.Single(body.GetProperty("words").EnumerateArray()).Text("text"));
+        // Of a member the visitor reads the first name.
+        Assert.Equal("Piet", body.GetProperty("words")[0].Text("name"));
+    }
+
+    [Fact]
+    public async Task Seen_is_told_to_both_sides_and_never_beyond_what_was_said()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        await member.PostAsync($"{Inbox}/{talk.Id}/seen", new { number = 1 });
+        await member.PostAsync($"{Inbox}/{talk.Id}/seen", new { number = 99 });
+        var (_, body) = await AskAsync(talk, "/read", new { after = 0 });
+        Assert.Equal(1, body.GetProperty("state").GetProperty("seen").GetInt32());
+        await AskAsync(talk, "/signs", new { seen = 99 });
+        Assert.Equal(1, (await member.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("seenByVisitor").GetInt32());
+    }
+
+    [Fact]
+    public async Task Too_much_too_long_and_too_odd_is_refused_with_a_reason_and_nothing_is_lost()
+    {
+        var talk = await BeginAsync();
+        foreach (var text in new[] { "", "  ", "\u200B", new string('x', TalkText.Longest + 1) })
+            Assert.Equal(
+                HttpStatusCode.BadRequest,
+                (await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text })).Status
+            );
+        var odd = "<img src=x onerror=alert(1)> \uD83D 𝕳 ‮evil\u0000";
+        await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = odd });
+        var statuses = new List<HttpStatusCode>();
+        for (var i = 0; i < TalkText.MostAMinute + 5; i++)
+            statuses.Add(
+                (await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = $"flood {i}" })).Status
+            );
+        Assert.Contains(HttpStatusCode.TooManyRequests, statuses);
+        Assert.DoesNotContain(statuses, s => s >= HttpStatusCode.InternalServerError);
+        var words = await WordsAsync(talk);
+        Assert.Equal(TalkText.MostAMinute, words.Count);
+        Assert.StartsWith("<img src=x onerror=alert(1)>", words[1].Text("text"), StringComparison.Ordinal);
+        Assert.DoesNotContain('\u202E', words[1].Text("text"));
+    }
+
+    [Fact]
+    public async Task The_inbox_finds_words_in_all_their_forms_each_in_its_own_language()
+    {
+        var (launcher, channel, path) = await OpenDoorAsync();
+        var mark = $"zz{Guid.NewGuid():N}"[..10];
+        var texts = new[] { ("en", $"{mark} firing schedules"), ("de", $"{mark} Die Häuser brennen") };
+        var talks = new List<Talking>();
+        foreach (var (language, text) in texts)
+        {
+            var browser = new Browser(desk);
+            await browser.PlanAsync(path);
+            talks.Add(await BeginAsync(browser, path, launcher, channel, text, language: language));
+        }
+        var member = await MemberAsync();
+        async Task<List<Guid>> FindAsync(string words) =>
+            [
+                .. (await member.GetAsync($"{Inbox}?queue=all&words={Uri.EscapeDataString(words)}"))
+                    .GetProperty("talks")
+                    .EnumerateArray()
+                    .Select(t => t.GetProperty("id").GetGuid()),
+            ];
+        Assert.Equal([talks[0].Id], await FindAsync($"{mark} schedule"));
+        Assert.Equal([talks[1].Id], await FindAsync($"{mark} Haus"));
+        Assert.Equal(2, (await FindAsync(mark)).Count);
+        Assert.Empty(await FindAsync($"{mark} teapot"));
+        // What means something to the search is only text to whoever types it.
+        Assert.Empty(await FindAsync("') or 1=1 --"));
+    }
+
+    [Fact]
+    public async Task Queues_hold_what_they_say_and_go_on_page_by_page()
+    {
+        var talk = await BeginAsync();
+        var (mine, other) = (await MemberAsync(), await MemberAsync());
+        async Task<bool> HasAsync(DeskClient who, string queue)
+        {
+            for (var after = ""; ; )
+            {
+                var page = await who.GetAsync($"{Inbox}?queue={queue}{after}");
+                if (page.GetProperty("talks").EnumerateArray().Any(t => t.GetProperty("id").GetGuid() == talk.Id))
+                    return true;
+                if (page.GetProperty("next").ValueKind == JsonValueKind.Null)
+                    return false;
+                after = $"&after={Uri.EscapeDataString(page.Text("next"))}";
+            }
+        }
+        Assert.True(await HasAsync(mine, "unclaimed"));
+        await AnswerAsync(mine, talk, "Mine");
+        Assert.True(await HasAsync(mine, "mine"));
+        Assert.True(await HasAsync(other, "others"));
+        Assert.False(await HasAsync(other, "mine"));
+        var until = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(2);
+        await mine.PostAsync($"{Inbox}/{talk.Id}/snooze", new { until = until.ToString() });
+        Assert.True(await HasAsync(mine, "snoozed"));
+        await mine.PostAsync($"{Inbox}/{talk.Id}/close", new { reason = "answered" });
+        Assert.True(await HasAsync(other, "closed"));
+        Assert.False(await HasAsync(other, "open"));
+        foreach (var bad in new[] { "queue=nowhere", "queue=3", "after=yesterday" })
+        {
+            using var refused = await mine.Http.GetAsync(new Uri($"{Inbox}?{bad}", UriKind.Relative), Stop);
+            Assert.Equal(HttpStatusCode.BadRequest, refused.StatusCode);
+        }
+    }
+
+    [Fact]
+    public async Task A_word_reopens_a_closed_talk_and_after_a_week_begins_another_that_links_back()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        await AnswerAsync(member, talk, "Done");
+        await member.PostAsync($"{Inbox}/{talk.Id}/close", new { reason = "" });
+        await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = "One more thing" });
+        Assert.Equal("unclaimed", (await member.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").Text("state"));
+        await member.PostAsync($"{Inbox}/{talk.Id}/close", new { reason = "" });
+        await using var db = desk.Database.Open();
+        var weekAgo = SystemClock.Instance.GetCurrentInstant() - TalkStanding.Reopens;
+        await db
+            .Talks.Where(t => t.Id == talk.Id)
+            .ExecuteUpdateAsync(u => u.SetProperty(t => t.ClosedAt, weekAgo), Stop);
+        var (_, body) = await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = "Hello again" });
+        var next = talk with { Id = body.GetProperty("talk").GetGuid(), Key = body.Text("key") };
+        Assert.Equal("Hello again", Assert.Single(await WordsAsync(next)).Text("text"));
+        Assert.Equal(talk.Id, (await member.GetAsync($"{Inbox}/{next.Id}")).GetProperty("beforeId").GetGuid());
+    }
+
+    [Fact]
+    public async Task A_blocked_visitor_is_not_told_and_heard_by_nobody_until_they_are_again()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        await member.SendAsync(HttpMethod.Put, $"{Inbox}/{talk.Id}/blocked", new { blocked = true });
+        var (status, _) = await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = "Anybody?" });
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.Equal(2, (await WordsAsync(talk)).Count);
+        async Task<bool> IsThereAsync() =>
+            (await member.GetAsync($"{Inbox}?queue=unclaimed"))
+                .GetProperty("talks")
+                .EnumerateArray()
+                .Any(t => t.GetProperty("id").GetGuid() == talk.Id);
+        Assert.False(await IsThereAsync());
+        await member.SendAsync(HttpMethod.Put, $"{Inbox}/{talk.Id}/blocked", new { blocked = false });
+        Assert.True(await IsThereAsync());
+    }
+
+    [Fact]
+    public async Task An_answer_nobody_saw_goes_after_its_visitor_and_the_link_leads_back()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        var address = $"v{Guid.NewGuid():N}"[..12] + "@reader.net";
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await AskAsync(talk, "/address", new { email = "no address" })).Status
+        );
+        Assert.Equal(HttpStatusCode.NoContent, (await AskAsync(talk, "/address", new { email = address })).Status);
+        await AnswerAsync(member, talk, "It can, at forty degrees.");
+        await AnswerAsync(member, talk, "And by hand.");
+        await AnswerAsync(member, talk, "we said so twice", isNote: true);
+        await using (var db = desk.Database.Open())
+        {
+            var before = SystemClock.Instance.GetCurrentInstant() - Duration.FromMinutes(6);
+            await db
+                .TalkWords.Where(w => w.TalkId == talk.Id)
+                .ExecuteUpdateAsync(u => u.SetProperty(w => w.At, before), Stop);
+        }
+        await desk.Services.GetRequiredService<TalkRound>().RunAsync(Stop);
+        var mail = await Mails.ToAsync(desk, address, "Piet answered you");
+        Assert.Contains("It can, at forty degrees.", mail, StringComparison.Ordinal);
+        Assert.Contains("And by hand.", mail, StringComparison.Ordinal);
+        Assert.DoesNotContain("we said so twice", mail, StringComparison.Ordinal);
+        var token = Mails.SecretIn(mail).Split('=', 2)[1];
+        var elsewhere = new Browser(desk);
+        using var answer = await SendAsync(elsewhere, talk.Path, "/resume", new { token });
+        Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        var back = talk with { Browser = elsewhere, Key = (await answer.JsonAsync()).Text("key") };
+        Assert.Equal(3, (await WordsAsync(back)).Count);
+        using var forged = await SendAsync(elsewhere, talk.Path, "/resume", new { token = token[..^2] + "xx" });
+        Assert.Equal(HttpStatusCode.NotFound, forged.StatusCode);
+    }
+
+    [Fact]
+    public async Task Put_off_it_wakes_when_its_moment_has_come()
+    {
+        var talk = await BeginAsync();
+        var member = await MemberAsync();
+        await AnswerAsync(member, talk, "I ask the kiln");
+        var until = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(2);
+        await member.PostAsync($"{Inbox}/{talk.Id}/snooze", new { until = until.ToString() });
+        await using (var db = desk.Database.Open())
+        {
+            var due = SystemClock.Instance.GetCurrentInstant() - Duration.FromSeconds(1);
+            await db
+                .Talks.Where(t => t.Id == talk.Id)
+                .ExecuteUpdateAsync(u => u.SetProperty(t => t.SnoozedUntil, due), Stop);
+        }
+        await desk.Services.GetRequiredService<TalkRound>().RunAsync(Stop);
+        Assert.Equal("claimed", (await member.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").Text("state"));
+    }
+
+    [Fact]
+    public async Task Only_whoever_may_answer_sees_talks_and_whoever_leaves_has_none()
+    {
+        var talk = await BeginAsync();
+        foreach (var role in new[] { Role.Editor, Role.Viewer })
+        {
+            var (status, _) = await (await MemberAsync(role)).PostAsync($"{Inbox}/{talk.Id}/types");
+            Assert.Equal(HttpStatusCode.Forbidden, status);
+        }
+        var leaver = await desk.AddMemberAsync(Role.Responder);
+        var client = await DeskClient.SignInAsync(desk.Anonymous(), leaver.Email!);
+        await AnswerAsync(client, talk, "Mine, and off");
+        var owner = await desk.OwnerAsync();
+        var (removed, _) = await owner.SendAsync(
+            HttpMethod.Delete,
+            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/team/members/{leaver.Id}",
+            new { }
+        );
+        Assert.Equal(HttpStatusCode.NoContent, removed);
+        Assert.Equal("unclaimed", (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").Text("state"));
+    }
+
+    [Fact]
+    public async Task Saved_replies_are_shared_named_once_and_name_only_what_is_known()
+    {
+        var member = await MemberAsync();
+        var api = $"/api/sites/{desk.Demo.Site.Id}/saved-replies";
+        var shortcut = $"r{Guid.NewGuid():N}"[..12];
+        var (made, reply) = await member.PostAsync(
+            api,
+            new { shortcut, text = "Hello {{ name | default: \"there\" }}." }
+        );
+        Assert.True(made == HttpStatusCode.Created, $"{reply}");
+        foreach (
+            var (bad, field) in new[]
+            {
+                (new { shortcut = shortcut.ToUpperInvariant(), text = "Twice" }, "shortcut"),
+                (new { shortcut = "two words", text = "No" }, "shortcut"),
+                (new { shortcut = "x1", text = "" }, "text"),
+                (new { shortcut = "x2", text = "{{ secret }}" }, "text"),
+                (new { shortcut = "x3", text = "{{ name" }, "text"),
+            }
+        )
+        {
+            var (status, problem) = await member.PostAsync(api, bad);
+            Assert.Equal((HttpStatusCode.BadRequest, field), (status, problem.Text("field")));
+        }
+        Assert.Contains(
+            (await (await MemberAsync()).GetAsync(api)).EnumerateArray(),
+            r => r.Text("shortcut") == shortcut
+        );
+    }
+}

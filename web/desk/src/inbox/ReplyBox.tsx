@@ -1,0 +1,181 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { type KeyboardEvent, type Ref, useImperativeHandle, useRef, useState } from 'react';
+import { Refusal } from '../lib/api';
+import { useTyping } from '../lib/typing';
+import { useDesk } from '../session/desk';
+import { Button } from '../ui/Button';
+import { Refused } from '../ui/Panel';
+import { answeringQuery, repliesQuery, sayInTalk, type TalkDetail, talkQuery, typeInTalk } from './api';
+import { useWords } from './drafts';
+import { fillReply, shortcutAt } from './fill';
+
+const TYPES_EVERY_MS = 3_000;
+
+export interface ReplyHandle {
+  focus(note: boolean): void;
+}
+
+/** Where one answers, or writes a note to the team. Nothing typed is lost: not when a colleague is quicker, and not by a reload. */
+export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHandle> }) {
+  const { site, member } = useDesk();
+  const { talk } = detail;
+  const queries = useQueryClient();
+  const [words, setWords] = useWords(talk.id);
+  const [isNote, setNote] = useState(false);
+  const [mark, setMark] = useState(0);
+  const field = useRef<HTMLTextAreaElement>(null);
+  const typedAt = useRef(0);
+  const id = useRef(crypto.randomUUID());
+  const { colleague } = useTyping(talk.id);
+  const { data: answering } = useQuery({ ...answeringQuery(site.id), enabled: isNote });
+  useImperativeHandle(ref, () => ({
+    focus(note) {
+      setNote(note);
+      field.current?.focus();
+    },
+  }));
+  const say = useMutation({
+    mutationFn: (how: { isNote: boolean; takeOver: boolean }) =>
+      sayInTalk(site.id, talk.id, {
+        id: id.current,
+        text: words.trim(),
+        isNote: how.isNote,
+        takeOver: how.takeOver,
+        mentions: how.isNote ? (answering ?? []).filter((m) => words.includes(`@${m.name.split(' ')[0]}`)).map((m) => m.id) : null,
+      }),
+    onSuccess: (next) => {
+      id.current = crypto.randomUUID();
+      setWords('');
+      queries.setQueryData(talkQuery(site.id, talk.id).queryKey, next);
+      void queries.invalidateQueries({ queryKey: ['talks'] });
+    },
+  });
+  const isHeld = say.error instanceof Refusal && say.error.status === 409;
+  const shortcut = shortcutAt(words);
+  const { data: replies } = useQuery({ ...repliesQuery(site.id), enabled: shortcut !== undefined });
+  const fitting = shortcut === undefined ? [] : (replies ?? []).filter((r) => r.shortcut.startsWith(shortcut.toLowerCase())).slice(0, 6);
+  const chosen = Math.min(mark, fitting.length - 1);
+
+  function put(text: string) {
+    const facts = {
+      name: talk.title.startsWith('Visitor') || talk.title === 'A visitor' ? '' : talk.title,
+      page: talk.page,
+      member: member.name,
+    };
+    setWords(words.replace(/\/[\p{L}\p{Nd}-]*$/u, fillReply(text, facts)));
+    setMark(0);
+    field.current?.focus();
+  }
+
+  function send() {
+    if (words.trim() && !say.isPending) say.mutate({ isNote, takeOver: false });
+  }
+
+  function key(event: KeyboardEvent) {
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      return send();
+    }
+    const reply = fitting[chosen];
+    if (!reply) return;
+    if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+      event.preventDefault();
+      setMark((chosen + (event.key === 'ArrowDown' ? 1 : fitting.length - 1)) % fitting.length);
+    } else if (event.key === 'Enter' || event.key === 'Tab') {
+      event.preventDefault();
+      put(reply.text);
+    }
+  }
+
+  return (
+    <div className="relative flex-none border-t border-ink bg-sheet px-6 pt-3 pb-3 max-sm:px-3">
+      {fitting.length > 0 && (
+        <div
+          id="saved-replies"
+          role="listbox"
+          aria-label="Saved replies"
+          className="absolute inset-x-6 bottom-full max-h-56 overflow-auto rounded-t border border-ink bg-sheet max-sm:inset-x-3"
+        >
+          {fitting.map((reply, i) => (
+            // biome-ignore lint/a11y/useKeyWithClickEvents: the field's own keys choose.
+            <div
+              key={reply.id}
+              role="option"
+              tabIndex={-1}
+              aria-selected={i === chosen}
+              className={`flex cursor-pointer gap-3 px-3 py-2 ${i === chosen ? 'bg-selectwash' : ''}`}
+              onClick={() => put(reply.text)}
+            >
+              <code className="flex-none font-mono text-[12.5px]">/{reply.shortcut}</code>
+              <span className="min-w-0 truncate text-soft">{reply.text}</span>
+            </div>
+          ))}
+        </div>
+      )}
+      <div className="mb-2 flex items-center gap-4">
+        <div role="group" aria-label="What you write" className="flex gap-4">
+          {(
+            [
+              [false, 'Reply'],
+              [true, 'Note'],
+            ] as const
+          ).map(([note, name]) => (
+            <button
+              key={name}
+              type="button"
+              aria-pressed={isNote === note}
+              className={`min-h-7 border-b-[3px] font-semibold ${isNote === note ? 'border-marigold' : 'border-transparent text-soft hover:text-ink'}`}
+              onClick={() => {
+                setNote(note);
+                field.current?.focus();
+              }}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+        <span className="text-[12px] text-soft" role="status">
+          {colleague && colleague !== member.name.split(' ')[0] && `${colleague} is writing here as well`}
+        </span>
+        <span className="ms-auto text-[12px] text-soft max-sm:hidden">
+          Saved replies <kbd className="rounded border border-hair px-1 font-mono">/</kbd>
+        </span>
+      </div>
+      <div
+        className={`flex items-end gap-2 rounded border-2 p-2 focus-within:border-cobalt ${isNote ? 'border-dashed border-warn bg-warnwash' : 'border-hair'}`}
+      >
+        <textarea
+          ref={field}
+          aria-label={isNote ? 'Note to the team' : 'Reply'}
+          aria-controls={fitting.length > 0 ? 'saved-replies' : undefined}
+          placeholder={isNote ? 'Only the team reads this. @Name tells somebody.' : ''}
+          rows={2}
+          maxLength={4000}
+          dir="auto"
+          value={words}
+          className="min-w-0 flex-1 resize-none !border-0 bg-transparent text-[15px] leading-[22px] !outline-none"
+          onChange={(event) => {
+            setWords(event.currentTarget.value);
+            if (!isNote && event.currentTarget.value && Date.now() - typedAt.current > TYPES_EVERY_MS) {
+              typedAt.current = Date.now();
+              void typeInTalk(site.id, talk.id);
+            }
+          }}
+          onKeyDown={key}
+        />
+        <Button kind="primary" disabled={!words.trim() || say.isPending} onClick={send}>
+          {isNote ? 'Keep the note' : 'Send'} <span className="font-mono text-[12px] font-normal opacity-80 max-sm:hidden">Ctrl ⏎</span>
+        </Button>
+      </div>
+      {isHeld ? (
+        <div role="alert" className="mt-2 flex flex-wrap items-center gap-3">
+          <span className="text-bad">{say.error?.message}</span>
+          <Button onClick={() => say.mutate({ isNote: true, takeOver: false })}>Keep it as a note</Button>
+          <Button onClick={() => say.mutate({ isNote: false, takeOver: true })}>Take it over and send</Button>
+        </div>
+      ) : (
+        <Refused error={say.error} />
+      )}
+    </div>
+  );
+}

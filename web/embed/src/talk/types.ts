@@ -1,0 +1,38 @@
+/** A word of a talk as the desk tells it. Field by field it is the server's `TalkWordPart`. */
+export interface Word {
+  /** Its number: they are shown in this order, each once. */
+  n: number;
+  id: string;
+  /** Visitor, member, or the house. */
+  by: 'v' | 'm' | 'h';
+  name?: string;
+  text: string;
+  /** Unix milliseconds. */
+  at: number;
+}
+
+/** How the talk stands. */
+export interface Standing {
+  /** Up to which number the team has seen it. */
+  seen: number;
+  who?: string;
+  closed: boolean;
+  hasAddress: boolean;
+}
+
+export interface News {
+  words: Word[];
+  state: Standing;
+}
+
+/** What is not sent yet. */
+export interface Unsent {
+  id: string;
+  text: string;
+}
+
+/** Words of the panel by name. */
+export type TalkWords = Record<
+  'write' | 'you' | 'seen' | 'waits' | 'types' | 'new' | 'end' | 'ended' | 'leave' | 'left' | 'transcript' | 'offline' | 'taken' | 'agree',
+  string
+>;
