@@ -556,6 +556,33 @@ public sealed class TalkTests(TestDesk desk)
     }
 
     [Fact]
+    public async Task Whoever_is_erased_is_erased_from_talks_as_well()
+    {
+        var talk = await BeginAsync("My order is broken");
+        var address = $"e{Guid.NewGuid():N}"[..12] + "@reader.net";
+        await AskAsync(talk, "/address", new { email = address });
+        var owner = await desk.OwnerAsync();
+        var people = $"/api/sites/{desk.Demo.Site.Id}/people";
+        var (_, held) = await owner.PostAsync($"{people}/find", new { email = address.ToUpperInvariant() });
+        var found = Assert.Single(held.GetProperty("visitors").EnumerateArray());
+        Assert.Equal(talk.Browser.Visitor, found.Text("id"));
+        var (status, proof) = await owner.PostAsync(
+            $"{people}/erase",
+            new
+            {
+                events = Array.Empty<Guid>(),
+                visitors = new[] { found.Text("id") },
+                deliveries = Array.Empty<Guid>(),
+                foundBy = "e-mail",
+            }
+        );
+        Assert.True(status == HttpStatusCode.OK, $"{proof}");
+        Assert.Equal(HttpStatusCode.NotFound, (await AskAsync(talk, "/read", new { after = 0 })).Status);
+        await using var db = desk.Database.Open();
+        Assert.False(await db.TalkWords.AnyAsync(w => w.TalkId == talk.Id, Stop));
+    }
+
+    [Fact]
     public async Task Saved_replies_are_shared_named_once_and_name_only_what_is_known()
     {
         var member = await MemberAsync();

@@ -45,6 +45,8 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
                     && db.Imports.Any(i => i.Id == r.ImportId && i.SiteId == site.Id && i.StartedAt < oldDeliveries)
                 )
                 .ExecuteUpdateAsync(u => u.SetProperty(r => r.Original, ""), stop);
+            // Talks are kept as long as events are: what was said is what happened.
+            await db.Talks.Where(t => t.SiteId == site.Id && t.LastAt < oldEvents).ExecuteDeleteAsync(stop);
             // What was counted of forms goes with events; and with the form, where nobody has met that any more.
             await db
                 .FormSends.Where(f =>

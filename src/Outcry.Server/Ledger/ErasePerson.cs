@@ -109,7 +109,10 @@ internal static class ErasePerson
             new HeldOnPerson(
                 by,
                 rows.ConvertAll(r => ListEvents.View(r, site, wording)),
-                visitors.ConvertAll(v => new HeldVisitorView(v.VisitorId, v.LastAt, v.Attributes)),
+                [
+                    .. visitors.Select(v => new HeldVisitorView(v.VisitorId, v.LastAt, v.Attributes)),
+                    .. await TalkersAsync(db, siteId, request, [.. visitors.Select(v => v.VisitorId)], stop),
+                ],
                 deliveries.ConvertAll(d => new HeldDeliveryView(
                     d.Id,
                     d.At,
@@ -118,6 +121,39 @@ internal static class ErasePerson
                 more
             )
         );
+    }
+
+    // Whoever talked gave their address or name there, and may have left no other trace.
+    private static async Task<IEnumerable<HeldVisitorView>> TalkersAsync(
+        OutcryDb db,
+        Guid siteId,
+        PersonRequest request,
+        IReadOnlyList<string> known,
+        CancellationToken stop
+    )
+    {
+        var (email, name) = (request.Email?.Trim() ?? "", request.Name?.Trim() ?? "");
+        var talks = await db
+            .Talks.AsNoTracking()
+            .Where(t => t.SiteId == siteId && !known.Contains(t.VisitorId))
+            .Where(t =>
+                (
+                    email != ""
+                    && t.Email != null
+                    && EF.Functions.ILike(t.Email, LikePattern.Literal(email), LikePattern.Escape)
+                ) || (name != "" && EF.Functions.ILike(t.Name, LikePattern.Literal(name), LikePattern.Escape))
+            )
+            .OrderByDescending(t => t.LastAt)
+            .Take(MostFound)
+            .Select(t => new { t.VisitorId, t.LastAt })
+            .ToListAsync(stop);
+        return talks
+            .GroupBy(t => t.VisitorId)
+            .Select(g => new HeldVisitorView(
+                g.Key,
+                g.Max(t => t.LastAt),
+                new Dictionary<string, string> { ["talks"] = $"{g.Count()}" }
+            ));
     }
 
     public static async Task<Results<Ok<ErasureView>, ProblemHttpResult>> EraseAsync(
@@ -214,6 +250,13 @@ internal static class ErasePerson
             .ExecuteUpdateAsync(u => u.SetProperty(r => r.Original, ""), stop);
         await db.ForgetTraitsAsync(siteId, browsers, stop);
         await db.FormSends.Where(f => f.SiteId == siteId && browsers.Contains(f.VisitorId)).ExecuteDeleteAsync(stop);
+        // With every word of them; mails that are on their way name who wrote.
+        var talks = db.Talks.Where(t => t.SiteId == siteId && browsers.Contains(t.VisitorId));
+        var ids = await talks.Select(t => t.Id.ToString()).ToListAsync(stop);
+        await db
+            .Letters.Where(l => l.SiteId == siteId && ids.Any(id => EF.Functions.Like(l.About, id + "%")))
+            .ExecuteDeleteAsync(stop);
+        await talks.ExecuteDeleteAsync(stop);
     }
 
     public static async Task<Ok<List<ErasureView>>> ListAsync(Guid siteId, OutcryDb db, CancellationToken stop)
