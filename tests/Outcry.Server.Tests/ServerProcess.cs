@@ -70,6 +70,9 @@ internal sealed class ServerProcess(string connection) : IAsyncDisposable
         }
     }
 
+    /// <summary>Another host of the same database knows the same site.</summary>
+    public void IsOf(ServerProcess other) => (Site, Source) = (other.Site, other.Source);
+
     /// <summary>Starts it over an empty database, gives it a site with one webhook, and starts it again so that it knows them.</summary>
     public async Task StartWithSiteAsync()
     {
