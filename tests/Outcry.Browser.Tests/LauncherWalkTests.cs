@@ -18,6 +18,14 @@ public sealed class LauncherWalkTests(Stage stage)
         {
             Where = new WhereFacet([page], [], [], Replaces: false),
             Hours = begin.Hours with { Week = [] },
+            Channels =
+            [
+                begin.Channels[0] with
+                {
+                    Kind = ChannelKind.Form,
+                    Fields = [new FormField(AskedField.Message, true), new FormField(AskedField.Email, true)],
+                },
+            ],
             MailTo = ["studio@emberwick.example"],
         };
     }

@@ -99,8 +99,13 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     if (!it || !held || !file) return undefined;
     view = file.drawTalk(kit, root, it, languages(), held);
     if (begins) held.say(begins);
-    held.looks(() => !!view?.element.isConnected);
-    setTimeout(quiet(() => view?.focus()));
+    // Once it stands in the panel.
+    setTimeout(
+      quiet(() => {
+        held.looks(() => !!view?.element.isConnected);
+        view?.focus();
+      }),
+    );
     return view.element;
   }
 
@@ -113,9 +118,9 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     tab?.querySelector('.unread')?.remove();
     if (says) tab?.append(make('span', 'unread', says));
     // The page may have changed its title meanwhile: only what we put before it is taken off.
-    if (titled && doc.title.startsWith(titled)) doc.title = doc.title.slice(titled.length);
+    const title = titled && doc.title.startsWith(titled) ? doc.title.slice(titled.length) : doc.title;
     titled = says ? `${says} · ` : undefined;
-    if (titled) doc.title = titled + doc.title;
+    if (doc.title !== (titled ?? '') + title) document.title = (titled ?? '') + title;
   }
 
   // A talk that is open in this browser goes on wherever a launcher stands; so does one that a mail led back to.
