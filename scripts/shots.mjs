@@ -20,10 +20,6 @@ try {
   await browser.pause(6500);
   await take('visitor-slip');
   await forgetVisitor();
-  await browser.go(`${status.site}/workshops`);
-  await browser.pause(5000);
-  await take('visitor-ribbon');
-  await forgetVisitor();
   await browser.go(`${status.site}/studio#ask`);
   await browser.pause(3000);
   await take('visitor-launcher');
@@ -86,6 +82,11 @@ try {
   await browser.find('iframe');
   await browser.pause(3000);
   await take('launcher');
+  await browser.go(`${status.desk}/inbox`);
+  await browser.click('[data-talk]');
+  await browser.find('[role=log] p');
+  await browser.pause(1500);
+  await take('inbox');
   await browser.go(`${status.desk}/ledger`);
   await browser.click('//*[@role="row"][contains(., "took home")]//button');
   await browser.find('aside table');

@@ -131,6 +131,7 @@ test_command() {
   check "api client is current" check_api_client
   check "snippet within 6 KB brotli" check_size 6144 src/Outcry.Server/wwwroot/snippet/outcry.js
   check "launcher within 4 KB brotli" check_size 4096 src/Outcry.Server/wwwroot/snippet/launch.js
+  check "talk within 18 KB brotli" check_size 18432 src/Outcry.Server/wwwroot/snippet/talk.js
   # shellcheck disable=SC2046
   check "desk first view within 200 KB brotli" check_size 204800 $(desk_entry_files)
   check "a house of its own: served, behind TLS, backed up, restored" scripts/prove-house.sh

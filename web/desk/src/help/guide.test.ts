@@ -17,6 +17,7 @@ describe('the guide in the desk', () => {
       '/rehearsal',
       '/callouts',
       '/launchers',
+      '/inbox',
       '/ledger',
       '/audience',
       '/install',

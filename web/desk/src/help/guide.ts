@@ -10,7 +10,7 @@ export interface GuidePart {
 const PAGES = import.meta.glob<string>('../../../../docs/guide*.md', { query: '?raw', import: 'default' });
 
 /** The order in which one reads it. */
-const ORDER = ['guide', 'guide-desk', 'guide-callouts', 'guide-launchers', 'guide-sources', 'guide-team'];
+const ORDER = ['guide', 'guide-desk', 'guide-callouts', 'guide-launchers', 'guide-inbox', 'guide-sources', 'guide-team'];
 
 const nameOf = (path: string) => path.replace(/^.*\/|\.md$/g, '');
 
@@ -51,6 +51,7 @@ const OF_SECTION: Record<string, readonly [page: string, heading: RegExp]> = {
   rehearsal: ['guide', /Rehears|run sheet/i],
   callouts: ['guide', /Writing a callout/i],
   launchers: ['guide-launchers', /./],
+  inbox: ['guide-inbox', /./],
   ledger: ['guide', /Looking after events/i],
   audience: ['guide', /Segments|Audience|Who/i],
   install: ['guide', /Installing/i],
