@@ -19,7 +19,7 @@ internal sealed record SavedReplyView(Guid Id, string Shortcut, string Text, str
 }
 
 /// <param name="Shortcut">What is typed after "/": letters, digits and hyphens, at most 30.</param>
-/// <param name="Text">With {{ name }}, {{ page }} and {{ member }}; at most 4,000 characters.</param>
+/// <param name="Text">With {{ name }}, {{ page }} and {{ member }}; at most 500 characters.</param>
 internal sealed record SavedReplyRequest(string Shortcut, string Text);
 
 /// <summary>Saved replies of a site, shared by its team.</summary>
@@ -106,8 +106,8 @@ internal static partial class SavedReplies
     {
         if (!ShortcutForm().IsMatch(request.Shortcut.Trim()))
             return Problems.BadField("shortcut", "A shortcut has 1 to 30 letters, digits and hyphens.");
-        if (TalkText.Clean(request.Text) is not { Length: <= TalkText.Longest } text)
-            return Problems.BadField("text", $"A reply has 1 to {TalkText.Longest} characters.");
+        if (TalkText.Clean(request.Text) is not { Length: <= MessageTemplate.MaxLength } text)
+            return Problems.BadField("text", $"A reply has 1 to {MessageTemplate.MaxLength} characters.");
         if (MessageTemplate.TryParse(text, out var error) is not { } template)
             return Problems.BadField("text", error!);
         return template.Tokens.FirstOrDefault(t => !Tokens.Contains(t)) is { } unknown

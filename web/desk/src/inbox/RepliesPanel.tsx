@@ -77,7 +77,7 @@ function Editor({ reply, onDone }: { reply: SavedReply | undefined; onDone(): vo
       <TextField label="After “/”" value={shortcut} maxLength={30} onText={setShortcut} />
       <label className="grid gap-1">
         <span className="font-semibold">Says</span>
-        <textarea rows={4} maxLength={4000} dir="auto" value={text} onChange={(e) => setText(e.currentTarget.value)} />
+        <textarea rows={4} maxLength={500} dir="auto" value={text} onChange={(e) => setText(e.currentTarget.value)} />
         <span className="text-[12px] leading-4 text-soft">
           {'{{ name | default: "there" }}'}, {'{{ page }}'} and {'{{ member }}'} are filled in when it is typed.
         </span>
