@@ -1,4 +1,4 @@
-using System;
+﻿using System;
 using System.Collections.Generic;
 using Microsoft.EntityFrameworkCore.Migrations;
 using NodaTime;
@@ -15,6 +15,20 @@ namespace Outcry.Store.Migrations
         /// <inheritdoc />
         protected override void Up(MigrationBuilder migrationBuilder)
         {
+            migrationBuilder.CreateTable(
+                name: "backups",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    bytes = table.Column<long>(type: "bigint", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_backups", x => x.id);
+                }
+            );
+
             migrationBuilder.CreateTable(
                 name: "corrections",
                 columns: table => new
@@ -69,7 +83,9 @@ namespace Outcry.Store.Migrations
                     created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     changed_by = table.Column<string>(type: "text", nullable: false),
+                    authors = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
                     group = table.Column<string>(type: "text", nullable: false),
+                    deleted_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
                 },
                 constraints: table =>
                 {
@@ -285,6 +301,47 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "invitations",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    email = table.Column<string>(type: "text", nullable: false),
+                    role = table.Column<string>(type: "text", nullable: false),
+                    hash = table.Column<byte[]>(type: "bytea", nullable: false),
+                    invited_by = table.Column<string>(type: "text", nullable: false),
+                    invited_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    ends_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_invitations", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "letters",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    to = table.Column<string>(type: "text", nullable: false),
+                    about = table.Column<string>(type: "text", nullable: false),
+                    reply_to = table.Column<string>(type: "text", nullable: true),
+                    subject = table.Column<string>(type: "text", nullable: false),
+                    text = table.Column<string>(type: "text", nullable: false),
+                    made_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    tries = table.Column<int>(type: "integer", nullable: false),
+                    next_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_letters", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "members",
                 columns: table => new
                 {
@@ -306,7 +363,7 @@ namespace Outcry.Store.Migrations
                     password_hash = table.Column<string>(type: "text", nullable: true),
                     security_stamp = table.Column<string>(type: "text", nullable: true),
                     concurrency_stamp = table.Column<string>(type: "text", nullable: true),
-                    phone_number = table.Column<string>(type: "text", nullable: true),
+                    phone_number = table.Column<string>(type: "character varying(256)", maxLength: 256, nullable: true),
                     phone_number_confirmed = table.Column<bool>(type: "boolean", nullable: false),
                     two_factor_enabled = table.Column<bool>(type: "boolean", nullable: false),
                     lockout_end = table.Column<DateTimeOffset>(type: "timestamp with time zone", nullable: true),
@@ -424,6 +481,51 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "reviews",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    definition_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    asked_by_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    asked_by = table.Column<string>(type: "text", nullable: false),
+                    of_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    sentence = table.Column<string>(type: "text", nullable: false),
+                    asked_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    decided_by = table.Column<string>(type: "text", nullable: true),
+                    decided_by_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    decided_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    approved_version = table.Column<int>(type: "integer", nullable: true),
+                    undone_by = table.Column<string>(type: "text", nullable: true),
+                    notes = table.Column<string>(type: "jsonb", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_reviews", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "saved_replies",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    shortcut = table.Column<string>(type: "text", nullable: false),
+                    text = table.Column<string>(type: "text", nullable: false),
+                    changed_by = table.Column<string>(type: "text", nullable: false),
+                    changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_saved_replies", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "saved_views",
                 columns: table => new
                 {
@@ -503,6 +605,7 @@ namespace Outcry.Store.Migrations
                     heard_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
                     heard_page = table.Column<string>(type: "text", nullable: true),
                     created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    kit = table.Column<string>(type: "jsonb", nullable: true),
                     language = table.Column<string>(type: "text", nullable: false),
                     nouns = table.Column<string>(type: "jsonb", nullable: false),
                     own_words = table.Column<string>(type: "jsonb", nullable: false),
@@ -560,6 +663,72 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "talks",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    visitor_id = table.Column<string>(type: "text", nullable: false),
+                    launcher_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    channel_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    before_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    is_test = table.Column<bool>(type: "boolean", nullable: false),
+                    key_hashes = table.Column<List<byte[]>>(type: "bytea[]", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    member_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    snoozed_until = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    closed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    reason = table.Column<string>(type: "text", nullable: false),
+                    waiting_since = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    given_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    alarmed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    begun_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    last_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    answered_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    last = table.Column<int>(type: "integer", nullable: false),
+                    seen_by_visitor = table.Column<int>(type: "integer", nullable: false),
+                    seen_by_team = table.Column<int>(type: "integer", nullable: false),
+                    mailed_up_to = table.Column<int>(type: "integer", nullable: false),
+                    glimpse = table.Column<string>(type: "text", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    email = table.Column<string>(type: "text", nullable: true),
+                    agreed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    language = table.Column<string>(type: "text", nullable: false),
+                    page = table.Column<string>(type: "text", nullable: false),
+                    greeting = table.Column<string>(type: "text", nullable: false),
+                    place = table.Column<string>(type: "text", nullable: false),
+                    tags = table.Column<List<string>>(type: "text[]", nullable: false),
+                    is_blocked = table.Column<bool>(type: "boolean", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_talks", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "tokens",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    scopes = table.Column<string>(type: "jsonb", nullable: false),
+                    hash = table.Column<byte[]>(type: "bytea", nullable: false),
+                    begins = table.Column<string>(type: "text", nullable: false),
+                    made_by = table.Column<string>(type: "text", nullable: false),
+                    made_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    used_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    ended_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_tokens", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "tombstones",
                 columns: table => new
                 {
@@ -571,6 +740,28 @@ namespace Outcry.Store.Migrations
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_tombstones", x => new { x.site_id, x.key });
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "traces",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    about_site = table.Column<Guid>(type: "uuid", nullable: true),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    member_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    by = table.Column<string>(type: "text", nullable: false),
+                    act = table.Column<string>(type: "text", nullable: false),
+                    subject = table.Column<string>(type: "text", nullable: false),
+                    link = table.Column<string>(type: "text", nullable: false),
+                    changes = table.Column<string>(type: "jsonb", nullable: false),
+                    device = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_traces", x => x.id);
                 }
             );
 
@@ -601,6 +792,10 @@ namespace Outcry.Store.Migrations
                     id = table.Column<Guid>(type: "uuid", nullable: false),
                     name = table.Column<string>(type: "text", nullable: false),
                     created_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    habits = table.Column<string>(type: "jsonb", nullable: false),
+                    limits = table.Column<string>(type: "jsonb", nullable: false),
+                    limit_warned = table.Column<string>(type: "text", nullable: true),
+                    limit_reached = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
                 {
@@ -661,6 +856,27 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "devices",
+                columns: table => new
+                {
+                    member_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    hash = table.Column<byte[]>(type: "bytea", nullable: false),
+                    first_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_devices", x => new { x.member_id, x.hash });
+                    table.ForeignKey(
+                        name: "fk_devices_members_member_id",
+                        column: x => x.member_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "identity_member_claims",
                 columns: table => new
                 {
@@ -691,8 +907,16 @@ namespace Outcry.Store.Migrations
                 name: "identity_member_logins",
                 columns: table => new
                 {
-                    login_provider = table.Column<string>(type: "text", nullable: false),
-                    provider_key = table.Column<string>(type: "text", nullable: false),
+                    login_provider = table.Column<string>(
+                        type: "character varying(128)",
+                        maxLength: 128,
+                        nullable: false
+                    ),
+                    provider_key = table.Column<string>(
+                        type: "character varying(128)",
+                        maxLength: 128,
+                        nullable: false
+                    ),
                     provider_display_name = table.Column<string>(type: "text", nullable: true),
                     user_id = table.Column<Guid>(type: "uuid", nullable: false),
                 },
@@ -701,6 +925,27 @@ namespace Outcry.Store.Migrations
                     table.PrimaryKey("pk_identity_member_logins", x => new { x.login_provider, x.provider_key });
                     table.ForeignKey(
                         name: "fk_identity_member_logins_members_user_id",
+                        column: x => x.user_id,
+                        principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "identity_member_passkeys",
+                columns: table => new
+                {
+                    credential_id = table.Column<byte[]>(type: "bytea", maxLength: 1024, nullable: false),
+                    user_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    data = table.Column<string>(type: "jsonb", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_identity_member_passkeys", x => x.credential_id);
+                    table.ForeignKey(
+                        name: "fk_identity_member_passkeys_members_user_id",
                         column: x => x.user_id,
                         principalTable: "members",
                         principalColumn: "id",
@@ -741,8 +986,12 @@ namespace Outcry.Store.Migrations
                 columns: table => new
                 {
                     user_id = table.Column<Guid>(type: "uuid", nullable: false),
-                    login_provider = table.Column<string>(type: "text", nullable: false),
-                    name = table.Column<string>(type: "text", nullable: false),
+                    login_provider = table.Column<string>(
+                        type: "character varying(128)",
+                        maxLength: 128,
+                        nullable: false
+                    ),
+                    name = table.Column<string>(type: "character varying(128)", maxLength: 128, nullable: false),
                     value = table.Column<string>(type: "text", nullable: true),
                 },
                 constraints: table =>
@@ -773,6 +1022,7 @@ namespace Outcry.Store.Migrations
                     workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
                     member_id = table.Column<Guid>(type: "uuid", nullable: false),
                     role = table.Column<string>(type: "text", nullable: false),
+                    joined_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                 },
                 constraints: table =>
                 {
@@ -794,6 +1044,9 @@ namespace Outcry.Store.Migrations
                     id = table.Column<Guid>(type: "uuid", nullable: false),
                     member_id = table.Column<Guid>(type: "uuid", nullable: false),
                     started_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    seen_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    device = table.Column<string>(type: "text", nullable: false),
+                    had_factor = table.Column<bool>(type: "boolean", nullable: false),
                 },
                 constraints: table =>
                 {
@@ -802,6 +1055,42 @@ namespace Outcry.Store.Migrations
                         name: "fk_sessions_members_member_id",
                         column: x => x.member_id,
                         principalTable: "members",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "talk_words",
+                columns: table => new
+                {
+                    talk_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    number = table.Column<int>(type: "integer", nullable: false),
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    by = table.Column<string>(type: "text", nullable: false),
+                    @for = table.Column<string>(name: "for", type: "text", nullable: false),
+                    member_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    text = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    mentions = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
+                    searched_as = table.Column<string>(type: "text", nullable: false),
+                    search = table.Column<NpgsqlTsVector>(
+                        type: "tsvector",
+                        nullable: false,
+                        computedColumnSql: "case searched_as when 'arabic' then to_tsvector('arabic', text) when 'catalan' then to_tsvector('catalan', text) when 'danish' then to_tsvector('danish', text) when 'dutch' then to_tsvector('dutch', text) when 'english' then to_tsvector('english', text) when 'finnish' then to_tsvector('finnish', text) when 'french' then to_tsvector('french', text) when 'german' then to_tsvector('german', text) when 'greek' then to_tsvector('greek', text) when 'hungarian' then to_tsvector('hungarian', text) when 'italian' then to_tsvector('italian', text) when 'norwegian' then to_tsvector('norwegian', text) when 'portuguese' then to_tsvector('portuguese', text) when 'romanian' then to_tsvector('romanian', text) when 'russian' then to_tsvector('russian', text) when 'simple' then to_tsvector('simple', text) when 'spanish' then to_tsvector('spanish', text) when 'swedish' then to_tsvector('swedish', text) when 'turkish' then to_tsvector('turkish', text) else to_tsvector('simple', text) end",
+                        stored: true
+                    ),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_talk_words", x => new { x.talk_id, x.number });
+                    table.ForeignKey(
+                        name: "fk_talk_words_talks_talk_id",
+                        column: x => x.talk_id,
+                        principalTable: "talks",
                         principalColumn: "id",
                         onDelete: ReferentialAction.Cascade
                     );
@@ -906,6 +1195,12 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateIndex(
+                name: "ix_identity_member_passkeys_user_id",
+                table: "identity_member_passkeys",
+                column: "user_id"
+            );
+
+            migrationBuilder.CreateIndex(
                 name: "ix_identity_member_roles_role_id",
                 table: "identity_member_roles",
                 column: "role_id"
@@ -928,6 +1223,29 @@ namespace Outcry.Store.Migrations
                 name: "ix_imports_site_id_started_at",
                 table: "imports",
                 columns: new[] { "site_id", "started_at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_invitations_hash",
+                table: "invitations",
+                column: "hash",
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_invitations_workspace_id_email",
+                table: "invitations",
+                columns: new[] { "workspace_id", "email" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_letters_next_at", table: "letters", column: "next_at");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_letters_site_id_about_to",
+                table: "letters",
+                columns: new[] { "site_id", "about", "to" },
+                unique: true
             );
 
             migrationBuilder.CreateIndex(name: "EmailIndex", table: "members", column: "normalized_email");
@@ -968,9 +1286,30 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateIndex(
+                name: "ix_reviews_definition_id",
+                table: "reviews",
+                column: "definition_id",
+                unique: true,
+                filter: "state in ('Asked', 'Approved')"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_reviews_site_id_state",
+                table: "reviews",
+                columns: new[] { "site_id", "state" }
+            );
+
+            migrationBuilder.CreateIndex(
                 name: "ix_revisions_definition_id_number",
                 table: "revisions",
                 columns: new[] { "definition_id", "number" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_saved_replies_site_id_shortcut",
+                table: "saved_replies",
+                columns: new[] { "site_id", "shortcut" },
                 unique: true
             );
 
@@ -994,13 +1333,57 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.CreateIndex(name: "ix_sources_site_id", table: "sources", column: "site_id");
 
+            migrationBuilder
+                .CreateIndex(name: "ix_talk_words_search", table: "talk_words", column: "search")
+                .Annotation("Npgsql:IndexMethod", "gin");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_talk_words_talk_id_id",
+                table: "talk_words",
+                columns: new[] { "talk_id", "id" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_talks_site_id_state_last_at",
+                table: "talks",
+                columns: new[] { "site_id", "state", "last_at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_talks_site_id_visitor_id",
+                table: "talks",
+                columns: new[] { "site_id", "visitor_id" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_talks_snoozed_until",
+                table: "talks",
+                column: "snoozed_until",
+                filter: "snoozed_until is not null"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_talks_waiting_since",
+                table: "talks",
+                column: "waiting_since",
+                filter: "waiting_since is not null"
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_tokens_hash", table: "tokens", column: "hash", unique: true);
+
+            migrationBuilder.CreateIndex(
+                name: "ix_traces_workspace_id_id",
+                table: "traces",
+                columns: new[] { "workspace_id", "id" }
+            );
+
             migrationBuilder.CreateIndex(
                 name: "ix_visitors_site_id_email_key",
                 table: "visitors",
                 columns: new[] { "site_id", "email_key" }
             );
 
-            // Partitioned by day, so that a day goes in an instant when it is too old; days are made as they come.
             migrationBuilder.Sql(
                 """
                 create table signals (
@@ -1023,6 +1406,12 @@ namespace Outcry.Store.Migrations
                 ) partition by range (day);
                 create index ix_signals_site_at on signals using brin (site_id, at);
                 create index ix_signals_callout on signals (callout_id, kind) where callout_id is not null;
+                create function refuse_change() returns trigger language plpgsql as $$
+                begin
+                  raise exception 'what was done cannot be changed afterwards';
+                end $$;
+                create trigger traces_stay before update or delete or truncate on traces
+                  for each statement execute function refuse_change();
                 """
             );
         }
@@ -1030,13 +1419,19 @@ namespace Outcry.Store.Migrations
         /// <inheritdoc />
         protected override void Down(MigrationBuilder migrationBuilder)
         {
-            migrationBuilder.Sql("drop table signals;");
+            migrationBuilder.Sql(
+                "drop trigger traces_stay on traces; drop function refuse_change; drop table signals;"
+            );
+
+            migrationBuilder.DropTable(name: "backups");
 
             migrationBuilder.DropTable(name: "corrections");
 
             migrationBuilder.DropTable(name: "data_protection_keys");
 
             migrationBuilder.DropTable(name: "deliveries");
+
+            migrationBuilder.DropTable(name: "devices");
 
             migrationBuilder.DropTable(name: "erasures");
 
@@ -1052,6 +1447,8 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "identity_member_logins");
 
+            migrationBuilder.DropTable(name: "identity_member_passkeys");
+
             migrationBuilder.DropTable(name: "identity_member_roles");
 
             migrationBuilder.DropTable(name: "identity_member_tokens");
@@ -1059,6 +1456,10 @@ namespace Outcry.Store.Migrations
             migrationBuilder.DropTable(name: "identity_role_claims");
 
             migrationBuilder.DropTable(name: "imports");
+
+            migrationBuilder.DropTable(name: "invitations");
+
+            migrationBuilder.DropTable(name: "letters");
 
             migrationBuilder.DropTable(name: "memberships");
 
@@ -1072,7 +1473,11 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "rejects");
 
+            migrationBuilder.DropTable(name: "reviews");
+
             migrationBuilder.DropTable(name: "revisions");
+
+            migrationBuilder.DropTable(name: "saved_replies");
 
             migrationBuilder.DropTable(name: "saved_views");
 
@@ -1086,7 +1491,13 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "sources");
 
+            migrationBuilder.DropTable(name: "talk_words");
+
+            migrationBuilder.DropTable(name: "tokens");
+
             migrationBuilder.DropTable(name: "tombstones");
+
+            migrationBuilder.DropTable(name: "traces");
 
             migrationBuilder.DropTable(name: "visitors");
 
@@ -1097,6 +1508,8 @@ namespace Outcry.Store.Migrations
             migrationBuilder.DropTable(name: "definitions");
 
             migrationBuilder.DropTable(name: "members");
+
+            migrationBuilder.DropTable(name: "talks");
         }
     }
 }

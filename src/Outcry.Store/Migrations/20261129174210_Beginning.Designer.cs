@@ -15,8 +15,8 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261129134349_Reviews")]
-    partial class Reviews
+    [Migration("20261129174210_Beginning")]
+    partial class Beginning
     {
         /// <inheritdoc />
         protected override void BuildTargetModel(ModelBuilder modelBuilder)
@@ -1529,6 +1529,50 @@ namespace Outcry.Store.Migrations
                     b.ToTable("revisions", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.SavedReplyRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("ChangedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("changed_at");
+
+                    b.Property<string>("ChangedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("changed_by");
+
+                    b.Property<string>("Shortcut")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("shortcut");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_saved_replies");
+
+                    b.HasIndex("SiteId", "Shortcut")
+                        .IsUnique()
+                        .HasDatabaseName("ix_saved_replies_site_id_shortcut");
+
+                    b.ToTable("saved_replies", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.SavedViewRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1761,6 +1805,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("key");
 
+                    b.Property<string>("Kit")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("kit");
+
                     b.Property<string>("Language")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1983,6 +2031,254 @@ namespace Outcry.Store.Migrations
                     b.ToTable("sources", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.TalkRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant?>("AgreedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("agreed_at");
+
+                    b.Property<Instant?>("AlarmedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("alarmed_at");
+
+                    b.Property<Instant?>("AnsweredAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("answered_at");
+
+                    b.Property<Guid?>("BeforeId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("before_id");
+
+                    b.Property<Instant>("BegunAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("begun_at");
+
+                    b.Property<Guid>("ChannelId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("channel_id");
+
+                    b.Property<Instant?>("ClosedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("closed_at");
+
+                    b.Property<string>("Email")
+                        .HasColumnType("text")
+                        .HasColumnName("email");
+
+                    b.Property<Instant?>("GivenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("given_at");
+
+                    b.Property<string>("Glimpse")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("glimpse");
+
+                    b.Property<string>("Greeting")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("greeting");
+
+                    b.Property<bool>("IsBlocked")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_blocked");
+
+                    b.Property<bool>("IsTest")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_test");
+
+                    b.PrimitiveCollection<List<byte[]>>("KeyHashes")
+                        .IsRequired()
+                        .HasColumnType("bytea[]")
+                        .HasColumnName("key_hashes");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
+                    b.Property<int>("Last")
+                        .HasColumnType("integer")
+                        .HasColumnName("last");
+
+                    b.Property<Instant>("LastAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("last_at");
+
+                    b.Property<Guid>("LauncherId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("launcher_id");
+
+                    b.Property<int>("MailedUpTo")
+                        .HasColumnType("integer")
+                        .HasColumnName("mailed_up_to");
+
+                    b.Property<Guid?>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Page")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("page");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("place");
+
+                    b.Property<string>("Reason")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("reason");
+
+                    b.Property<int>("SeenByTeam")
+                        .HasColumnType("integer")
+                        .HasColumnName("seen_by_team");
+
+                    b.Property<int>("SeenByVisitor")
+                        .HasColumnType("integer")
+                        .HasColumnName("seen_by_visitor");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Instant?>("SnoozedUntil")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("snoozed_until");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.PrimitiveCollection<List<string>>("Tags")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("tags");
+
+                    b.Property<string>("VisitorId")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("visitor_id");
+
+                    b.Property<Instant?>("WaitingSince")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("waiting_since");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_talks");
+
+                    b.HasIndex("SnoozedUntil")
+                        .HasDatabaseName("ix_talks_snoozed_until")
+                        .HasFilter("snoozed_until is not null");
+
+                    b.HasIndex("WaitingSince")
+                        .HasDatabaseName("ix_talks_waiting_since")
+                        .HasFilter("waiting_since is not null");
+
+                    b.HasIndex("SiteId", "VisitorId")
+                        .HasDatabaseName("ix_talks_site_id_visitor_id");
+
+                    b.HasIndex("SiteId", "State", "LastAt")
+                        .HasDatabaseName("ix_talks_site_id_state_last_at");
+
+                    b.ToTable("talks", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.TalkWordRow", b =>
+                {
+                    b.Property<Guid>("TalkId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("talk_id");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer")
+                        .HasColumnName("number");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<string>("By")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("by");
+
+                    b.Property<string>("For")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("for");
+
+                    b.Property<Guid>("Id")
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Guid?>("MemberId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("member_id");
+
+                    b.PrimitiveCollection<List<Guid>>("Mentions")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("mentions");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<NpgsqlTsVector>("Search")
+                        .IsRequired()
+                        .ValueGeneratedOnAddOrUpdate()
+                        .HasColumnType("tsvector")
+                        .HasColumnName("search")
+                        .HasComputedColumnSql("case searched_as when 'arabic' then to_tsvector('arabic', text) when 'catalan' then to_tsvector('catalan', text) when 'danish' then to_tsvector('danish', text) when 'dutch' then to_tsvector('dutch', text) when 'english' then to_tsvector('english', text) when 'finnish' then to_tsvector('finnish', text) when 'french' then to_tsvector('french', text) when 'german' then to_tsvector('german', text) when 'greek' then to_tsvector('greek', text) when 'hungarian' then to_tsvector('hungarian', text) when 'italian' then to_tsvector('italian', text) when 'norwegian' then to_tsvector('norwegian', text) when 'portuguese' then to_tsvector('portuguese', text) when 'romanian' then to_tsvector('romanian', text) when 'russian' then to_tsvector('russian', text) when 'simple' then to_tsvector('simple', text) when 'spanish' then to_tsvector('spanish', text) when 'swedish' then to_tsvector('swedish', text) when 'turkish' then to_tsvector('turkish', text) else to_tsvector('simple', text) end", true);
+
+                    b.Property<string>("SearchedAs")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("searched_as");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("TalkId", "Number")
+                        .HasName("pk_talk_words");
+
+                    b.HasIndex("Search")
+                        .HasDatabaseName("ix_talk_words_search");
+
+                    NpgsqlIndexBuilderExtensions.HasMethod(b.HasIndex("Search"), "gin");
+
+                    b.HasIndex("TalkId", "Id")
+                        .IsUnique()
+                        .HasDatabaseName("ix_talk_words_talk_id_id");
+
+                    b.ToTable("talk_words", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.TokenRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -2191,6 +2487,19 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("jsonb")
                         .HasColumnName("habits");
 
+                    b.Property<string>("LimitReached")
+                        .HasColumnType("text")
+                        .HasColumnName("limit_reached");
+
+                    b.Property<string>("LimitWarned")
+                        .HasColumnType("text")
+                        .HasColumnName("limit_warned");
+
+                    b.Property<string>("Limits")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("limits");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -2350,6 +2659,16 @@ namespace Outcry.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_sessions_members_member_id");
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.TalkWordRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.TalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("TalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_talk_words_talks_talk_id");
                 });
 #pragma warning restore 612, 618
         }
