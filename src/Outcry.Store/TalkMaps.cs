@@ -13,6 +13,7 @@ internal static class TalkMaps
             e.ToTable("talks");
             e.Ignore(t => t.Standing);
             e.Property(t => t.State).HasConversion<string>();
+            e.Property(t => t.Script).IsJson();
             e.HasIndex(t => new
             {
                 t.SiteId,

@@ -4,6 +4,7 @@ using Microsoft.Extensions.DependencyInjection;
 using NodaTime;
 using Outcry.Core.Access;
 using Outcry.Core.Greetings;
+using Outcry.Core.Scripts;
 using Outcry.Core.Talks;
 using Outcry.Core.Targeting;
 using Outcry.Server.Sites;
@@ -15,6 +16,7 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Tests;
 
 /// <summary>Talks at both sides: begun, said, heard, claimed, kept from whom they do not concern.</summary>
+[Collection("launchers one after another")]
 public sealed class TalkTests(TestDesk desk)
 {
     private static CancellationToken Stop => TestContext.Current.CancellationToken;
@@ -24,7 +26,7 @@ public sealed class TalkTests(TestDesk desk)
     private static string Page(string path) => TestDesk.SiteOrigin + path;
 
     // Each test talks on a page of its own, where its own launcher stands.
-    private async Task<(Guid Launcher, Guid Channel, string Path)> OpenDoorAsync()
+    private async Task<(Guid Launcher, Guid Channel, string Path)> OpenDoorAsync(Guid? script = null)
     {
         var owner = await desk.OwnerAsync();
         var path = $"/talk/{Guid.NewGuid():N}";
@@ -33,6 +35,7 @@ public sealed class TalkTests(TestDesk desk)
         {
             Where = new WhereFacet([path], [], [], Replaces: false),
             Hours = begin.Hours with { Week = [] },
+            ScriptId = script,
         };
         var api = $"/api/sites/{desk.Demo.Site.Id}/launchers";
         var (_, made) = await owner.PostAsync(api);
@@ -580,6 +583,173 @@ public sealed class TalkTests(TestDesk desk)
         Assert.Equal(HttpStatusCode.NotFound, (await AskAsync(talk, "/read", new { after = 0 })).Status);
         await using var db = desk.Database.Open();
         Assert.False(await db.TalkWords.AnyAsync(w => w.TalkId == talk.Id, Stop));
+    }
+
+    private async Task<Guid> PublishScriptAsync(Script script)
+    {
+        var owner = await desk.OwnerAsync();
+        var api = $"/api/sites/{desk.Demo.Site.Id}/scripts";
+        var (_, made) = await owner.PostAsync(api, new { purpose = "own" });
+        var id = made.GetProperty("id").GetGuid();
+        var content = JsonSerializer.SerializeToElement(script, JsonColumn.Options);
+        var (saved, draft) = await owner.SendAsync(
+            HttpMethod.Put,
+            $"{api}/{id}/draft",
+            new
+            {
+                name = $"Group visit {id:N}",
+                content,
+                version = 1,
+            }
+        );
+        Assert.True(saved == HttpStatusCode.OK, $"{draft}");
+        var (status, body) = await owner.PostAsync($"{api}/{id}/publish", new { version = 2 });
+        Assert.True(status == HttpStatusCode.OK, $"{body}");
+        return id;
+    }
+
+    private static Script GroupVisit()
+    {
+        StepWords Words(string own, string dutch, params string[] replies) => new("", own, replies, "");
+        IReadOnlyList<StepWords> Both(string own, string dutch) => [new("", own, [], ""), new("nl", dutch, [], "")];
+        var party = new Step(
+            Guid.CreateVersion7(),
+            0,
+            StepKind.Ask,
+            Both("How many are you?", "Met hoeveel zijn jullie?"),
+            new Question(AskKind.Number, "party", false, [], 1, 40)
+        );
+        var consent = new Step(
+            Guid.CreateVersion7(),
+            0,
+            StepKind.Ask,
+            [Words("May we write to you?", "", "Yes", "No")],
+            new Question(AskKind.Consent, "consent", false, [], null, null)
+        );
+        var email = new Step(
+            Guid.CreateVersion7(),
+            0,
+            StepKind.Ask,
+            Both("Where to?", "Waarheen?"),
+            new Question(AskKind.Email, "mail", false, [], null, null)
+        );
+        return new Script(
+            [
+                party,
+                consent,
+                email,
+                new Step(Guid.CreateVersion7(), 0, StepKind.HandOver, []),
+                new Step(Guid.CreateVersion7(), 1, StepKind.Say, Both("We write to you.", "We schrijven je.")),
+            ],
+            1,
+            30,
+            [new StepWords("", "Something went wrong.", [], "")]
+        );
+    }
+
+    [Fact]
+    public async Task A_script_asks_first_keeps_the_answers_and_leaves_the_talk_to_the_team()
+    {
+        var script = await PublishScriptAsync(GroupVisit());
+        var (launcher, channel, path) = await OpenDoorAsync(script);
+        var browser = new Browser(desk);
+        await browser.PlanAsync(path);
+        var talk = await BeginAsync(browser, path, launcher, channel, "Hallo", language: "nl");
+        Assert.Equal(["Hallo", "Met hoeveel zijn jullie?"], (await WordsAsync(talk)).Select(w => w.Text("text")));
+        var owner = await desk.OwnerAsync();
+        // While it asks, the visitor waits for nobody.
+        Assert.Equal(
+            JsonValueKind.Null,
+            (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").GetProperty("waitingSince").ValueKind
+        );
+        // Sent twice an answer is given once.
+        var id = Guid.CreateVersion7();
+        await AskAsync(talk, "/words", new { id, text = "zeven, twee zijn twaalf" });
+        await AskAsync(talk, "/words", new { id, text = "zeven, twee zijn twaalf" });
+        var asked = (await WordsAsync(talk))[^1];
+        Assert.Equal(["Yes", "No"], asked.GetProperty("replies").EnumerateArray().Select(r => r.GetString()));
+        await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = "yes" });
+        // A newer revision is for talks that begin with it.
+        await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = "noor@reader.net" });
+        var detail = await owner.GetAsync($"{Inbox}/{talk.Id}");
+        Assert.Equal("7", detail.GetProperty("kept").GetProperty("party").Text("value"));
+        Assert.Equal("noor@reader.net", detail.Text("email"));
+        var texts = (await WordsAsync(talk)).Select(w => w.Text("text")).ToList();
+        Assert.Single(texts, t => t.StartsWith("zeven", StringComparison.Ordinal));
+        Assert.True(texts[^1] == "We schrijven je." || detail.GetProperty("talk").Text("state") == "unclaimed");
+    }
+
+    [Fact]
+    public async Task Nobody_is_trapped_in_a_script()
+    {
+        var script = await PublishScriptAsync(GroupVisit());
+        var (launcher, channel, path) = await OpenDoorAsync(script);
+        var browser = new Browser(desk);
+        await browser.PlanAsync(path);
+        var talk = await BeginAsync(browser, path, launcher, channel, "Hello");
+        await AskAsync(talk, "/signs", new { person = true });
+        var owner = await desk.OwnerAsync();
+        Assert.NotEqual(
+            JsonValueKind.Null,
+            (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").GetProperty("waitingSince").ValueKind
+        );
+        await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = "Are you there?" });
+        Assert.Equal("Are you there?", (await WordsAsync(talk))[^1].Text("text"));
+        // And once a person answers, it is silent for good.
+        var other = await BeginAsync(browser, path, launcher, channel, "Hello again");
+        await AnswerAsync(owner, other, "I am here");
+        await AskAsync(other, "/words", new { id = Guid.CreateVersion7(), text = "seven" });
+        Assert.Equal("seven", (await WordsAsync(other))[^1].Text("text"));
+    }
+
+    [Fact]
+    public async Task A_script_is_tried_as_it_stands_on_the_screen_and_its_faults_keep_it_off_the_air()
+    {
+        var owner = await desk.OwnerAsync();
+        var api = $"/api/sites/{desk.Demo.Site.Id}/scripts";
+        var (status, tried) = await owner.PostAsync(
+            $"{api}/try",
+            new
+            {
+                script = JsonSerializer.SerializeToElement(GroupVisit(), JsonColumn.Options),
+                said = new[] { "12", "2", "a@b.example" },
+                language = "nl",
+                path = "/",
+                isOpen = true,
+                somebodyHere = false,
+                segments = Array.Empty<Guid>(),
+                isKnown = false,
+            }
+        );
+        Assert.True(status == HttpStatusCode.OK, $"{tried}");
+        Assert.Equal("12", tried.GetProperty("kept").GetProperty("party").Text("value"));
+        Assert.Equal("no", tried.GetProperty("kept").GetProperty("consent").Text("value"));
+        Assert.True(tried.GetProperty("isOver").GetBoolean());
+        foreach (var purpose in new[] { "own", "qualify", "book", "complaint", "awayHours" })
+        {
+            var (made, view) = await owner.PostAsync(api, new { purpose });
+            Assert.True(made == HttpStatusCode.Created, $"{view}");
+            Assert.DoesNotContain(
+                view.GetProperty("problems").EnumerateArray(),
+                p => p.GetProperty("blocks").GetBoolean()
+            );
+        }
+        var (_, bad) = await owner.PostAsync(api, new { purpose = "own" });
+        var id = bad.GetProperty("id").GetGuid();
+        var broken = GroupVisit() with { Steps = [GroupVisit().Steps[4]] };
+        await owner.SendAsync(
+            HttpMethod.Put,
+            $"{api}/{id}/draft",
+            new
+            {
+                name = "Broken",
+                content = JsonSerializer.SerializeToElement(broken, JsonColumn.Options),
+                version = 1,
+            }
+        );
+        var (refused, problem) = await owner.PostAsync($"{api}/{id}/publish", new { version = 2 });
+        Assert.NotEqual(HttpStatusCode.OK, refused);
+        Assert.Contains("steps[0]", $"{problem}", StringComparison.Ordinal);
     }
 
     [Fact]

@@ -168,6 +168,7 @@ public sealed record Rung(
 /// <param name="Fragment">A fragment of a page's address that opens the panel, without "#"; empty for none.</param>
 /// <param name="Direct">Whether a click leads straight to the channel where only one is offered.</param>
 /// <param name="MailTo">Addresses that messages are mailed to; none for the owners of the workspace.</param>
+/// <param name="ScriptId">The script with which its talks begin, while that is live; null for none.</param>
 public sealed record LauncherBrief(
     WhereFacet Where,
     WhoFacet Who,
@@ -183,7 +184,8 @@ public sealed record LauncherBrief(
     int MostPerVisit,
     string Fragment,
     bool Direct,
-    IReadOnlyList<string> MailTo
+    IReadOnlyList<string> MailTo,
+    Guid? ScriptId = null
 )
 {
     /// <summary>Its words in the site's own language.</summary>

@@ -175,6 +175,9 @@ public enum BuiltInWord
 
     /// <summary>On the button that keeps an address, with consent.</summary>
     TalkAgree,
+
+    /// <summary>Asks for a person in place of a script.</summary>
+    TalkPerson,
 }
 
 /// <summary>The built-in words in the languages they are shipped in, each replaceable by a site.</summary>

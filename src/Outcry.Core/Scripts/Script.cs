@@ -108,7 +108,7 @@ public enum ConditionOn
 }
 
 /// <summary>How it is compared.</summary>
-public enum Comparison
+public enum ConditionTest
 {
     /// <summary>Is it, without regard to case.</summary>
     Is,
@@ -134,7 +134,7 @@ public enum Comparison
 /// <param name="Field">Of an answer: its field.</param>
 /// <param name="Comparison">How.</param>
 /// <param name="Value">With what.</param>
-public sealed record ScriptCondition(ConditionOn On, string Field, Comparison Comparison, string Value);
+public sealed record ScriptCondition(ConditionOn On, string Field, ConditionTest Comparison, string Value);
 
 /// <summary>To whom a talk is handed.</summary>
 public enum HandTo

@@ -203,11 +203,11 @@ public sealed class ScriptMachine
         private bool Holds(ScriptCondition condition)
         {
             var kept = condition.On == ConditionOn.Answer ? _state.Kept.GetValueOrDefault(condition.Field) : null;
-            if (condition.Comparison == Comparison.IsKept)
+            if (condition.Comparison == ConditionTest.IsKept)
                 return kept is { IsUnderstood: true };
             if (condition.On == ConditionOn.Page)
                 return (PagePattern.TryParse(condition.Value, out _)?.Matches(now.Page) == true)
-                    == (condition.Comparison != Comparison.IsNot);
+                    == (condition.Comparison != ConditionTest.IsNot);
             var value = condition.On switch
             {
                 ConditionOn.Answer => kept?.Value ?? "",
@@ -221,9 +221,9 @@ public sealed class ScriptMachine
             };
             return condition.Comparison switch
             {
-                Comparison.Is => value.Equals(condition.Value, StringComparison.OrdinalIgnoreCase),
-                Comparison.IsNot => !value.Equals(condition.Value, StringComparison.OrdinalIgnoreCase),
-                Comparison.Contains => value.Contains(condition.Value, StringComparison.OrdinalIgnoreCase),
+                ConditionTest.Is => value.Equals(condition.Value, StringComparison.OrdinalIgnoreCase),
+                ConditionTest.IsNot => !value.Equals(condition.Value, StringComparison.OrdinalIgnoreCase),
+                ConditionTest.Contains => value.Contains(condition.Value, StringComparison.OrdinalIgnoreCase),
                 _ => Compare(value, condition),
             };
         }
@@ -235,7 +235,7 @@ public sealed class ScriptMachine
                 ? figure
                 : AnswerReader.NumberIn(value, now.Language);
             return decimal.TryParse(condition.Value, NumberStyles.Number, CultureInfo.InvariantCulture, out var than)
-                && (condition.Comparison == Comparison.MoreThan ? number > than : number < than);
+                && (condition.Comparison == ConditionTest.MoreThan ? number > than : number < than);
         }
 
         private static string YesNo(bool holds) => holds ? "yes" : "no";

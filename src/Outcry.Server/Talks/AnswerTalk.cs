@@ -92,6 +92,9 @@ internal sealed class AnswerTalk(
                 if (request.IsNote)
                     return (TalkVerdict.Done, row.Standing, [word]);
                 var took = Taking(row, now);
+                // Once a person answers, the script is silent for good.
+                if (row.Script is { IsOver: false } script)
+                    row.Script = script with { IsOver = true, Waits = null };
                 var from = request.TakeOver ? row.Standing.Assign(member.Id).Standing : row.Standing;
                 var (verdict, standing) = from.MemberSaid(member.Id);
                 return (verdict, standing, took is null ? [word] : [took, word]);

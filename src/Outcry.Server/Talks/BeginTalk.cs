@@ -2,6 +2,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Npgsql;
 using Outcry.Core.Greetings;
+using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 using Outcry.Core.Talks;
 using Outcry.Server.Care;
@@ -21,6 +22,7 @@ internal sealed class BeginTalk(
     SystemDb database,
     LauncherMessages messages,
     TalkNews news,
+    TalkScripts scripts,
     Places places,
     Robots robots,
     IClock clock
@@ -68,7 +70,7 @@ internal sealed class BeginTalk(
             places.Find(http.Connection.RemoteIpAddress),
             AddressBlock.Of(http)
         );
-        var first = new FirstWord(request, text, launcher, chat, actor);
+        var first = new FirstWord(request, text, launcher, chat, page, actor);
         return await BeginAsync(site, first, now, http.RequestAborted);
     }
 
@@ -77,6 +79,7 @@ internal sealed class BeginTalk(
         string Text,
         Launcher Launcher,
         Channel Channel,
+        PageAddress Page,
         PageActor Actor
     )
     {
@@ -114,6 +117,13 @@ internal sealed class BeginTalk(
         var key = TalkKey.Make();
         TalkKey.Give(talk, key);
         var number = TalkBook.Add(db, talk, new NewWord(request.Id, SaidBy.Visitor, ReadBy.Both, first.Text), now);
+        if (await scripts.BeginAsync(db, site, talk, first.Page, now, stop) is { } script)
+        {
+            var (standing, said) = script.GoOn(talk, talk.Standing, null, now);
+            talk.Standing = standing;
+            foreach (var word in said)
+                TalkBook.Add(db, talk, word, now);
+        }
         db.Talks.Add(talk);
         try
         {

@@ -134,6 +134,7 @@ internal sealed class FollowTalk(TalkDoor door, TalkLines lines, SystemDb databa
                 t.Last,
                 HasAddress = t.Email != null,
                 t.MemberId,
+                t.Script,
             })
             .FirstOrDefaultAsync(stop);
         if (talk is null)
@@ -150,7 +151,13 @@ internal sealed class FollowTalk(TalkDoor door, TalkLines lines, SystemDb databa
         var who = talk.MemberId is { } member ? await NameAsync(db, member, stop) : null;
         return new TalkPart(
             words.ConvertAll(TalkWordPart.Of),
-            new TalkStatePart(talk.SeenByTeam, who, talk.State == TalkState.Closed, talk.HasAddress)
+            new TalkStatePart(
+                talk.SeenByTeam,
+                who,
+                talk.State == TalkState.Closed,
+                talk.HasAddress,
+                talk.Script is { Waits: not null }
+            )
         );
     }
 

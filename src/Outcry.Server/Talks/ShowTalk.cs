@@ -2,6 +2,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Access;
+using Outcry.Core.Scripts;
 using Outcry.Core.Talks;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -61,6 +62,8 @@ internal static class ShowTalk
             row.Greeting,
             row.BeforeId,
             lines.IsFollowed(row.Id),
+            row.ScriptId,
+            row.Script?.Kept ?? ScriptState.Start.Kept,
             words.ConvertAll(TalkWordView.Of),
             words.Count > 0 ? words[0].Number - 1 : 0
         );

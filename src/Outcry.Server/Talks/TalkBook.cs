@@ -18,6 +18,12 @@ internal sealed record NewWord(
     IReadOnlyList<Guid>? Mentions = null
 )
 {
+    /// <summary>Ready replies of a script's question.</summary>
+    public IReadOnlyList<string> Replies { get; init; } = [];
+
+    /// <summary>The address of a script's offer.</summary>
+    public string Link { get; init; } = "";
+
     /// <summary>What happened, for the team to read.</summary>
     public static NewWord Happened(string text) => new(Guid.CreateVersion7(), SaidBy.House, ReadBy.Team, text);
 }
@@ -97,13 +103,15 @@ internal sealed class TalkBook(TalkNews news, IClock clock)
                 Name = word.Name,
                 Text = word.Text,
                 At = now,
+                Replies = [.. word.Replies],
+                Link = word.Link,
                 Mentions = [.. word.Mentions ?? []],
                 SearchedAs = SearchLanguages.Of(talk.Language),
             }
         );
         if (word.By != SaidBy.House)
             talk.LastAt = now;
-        if (word.For == ReadBy.Both && word.By != SaidBy.House)
+        if (word.For == ReadBy.Both && word.By is SaidBy.Visitor or SaidBy.Member)
             talk.Glimpse = TalkText.GlimpseOf(word.Text);
         if (word is { By: SaidBy.Member, For: ReadBy.Both })
             talk.AnsweredAt ??= now;

@@ -62,13 +62,15 @@ internal sealed record ReadTalkRequest(string Site, string Page, Guid Talk, stri
 /// <summary>What a visitor does beside saying something.</summary>
 /// <param name="Types">Whether they are writing.</param>
 /// <param name="Seen">Up to which number they have seen it; 0 for nothing new.</param>
+/// <param name="Person">Whether they ask for a person in place of the script.</param>
 internal sealed record TalkSignRequest(
     string Site,
     string Page,
     Guid Talk,
     string Key,
     bool Types = false,
-    int Seen = 0
+    int Seen = 0,
+    bool Person = false
 ) : ITalkRequest
 {
     [JsonIgnore]
@@ -111,10 +113,21 @@ internal sealed record ResumeTalkRequest(string Site, string Page, string Token)
 /// <summary>A word as its visitor reads it.</summary>
 /// <param name="N">Its number.</param>
 /// <param name="Id">Its id, by which a browser knows its own.</param>
-/// <param name="By">"v" the visitor, "m" a member, "h" the house.</param>
+/// <param name="By">"v" the visitor, "m" a member, "s" a script, "h" the house.</param>
 /// <param name="Name">The member's name; null for none.</param>
 /// <param name="At">Unix milliseconds.</param>
-internal sealed record TalkWordPart(int N, Guid Id, string By, string? Name, string Text, long At)
+/// <param name="Replies">Ready replies of a script's question; null for none.</param>
+/// <param name="Link">Address of a script's offer; null for none.</param>
+internal sealed record TalkWordPart(
+    int N,
+    Guid Id,
+    string By,
+    string? Name,
+    string Text,
+    long At,
+    IReadOnlyList<string>? Replies,
+    string? Link
+)
 {
     public static TalkWordPart Of(TalkWordRow row) =>
         new(
@@ -124,11 +137,14 @@ internal sealed record TalkWordPart(int N, Guid Id, string By, string? Name, str
             {
                 SaidBy.Visitor => "v",
                 SaidBy.Member => "m",
+                SaidBy.Script => "s",
                 _ => "h",
             },
             row.Name.Length > 0 ? TalkLetters.FirstName(row.Name) : null,
             row.Text,
-            row.At.ToUnixTimeMilliseconds()
+            row.At.ToUnixTimeMilliseconds(),
+            row.Replies.Count > 0 ? row.Replies : null,
+            row.Link.Length > 0 ? row.Link : null
         );
 }
 
@@ -136,7 +152,8 @@ internal sealed record TalkWordPart(int N, Guid Id, string By, string? Name, str
 /// <param name="Seen">Up to which number the team has seen it.</param>
 /// <param name="Who">Who answers; null for nobody yet.</param>
 /// <param name="HasAddress">Whether an address was left.</param>
-internal sealed record TalkStatePart(int Seen, string? Who, bool Closed, bool HasAddress);
+/// <param name="Asks">Whether a script asks at the moment.</param>
+internal sealed record TalkStatePart(int Seen, string? Who, bool Closed, bool HasAddress, bool Asks);
 
 /// <summary>What is new in a talk.</summary>
 internal sealed record TalkPart(IReadOnlyList<TalkWordPart> Words, TalkStatePart State);

@@ -1,5 +1,6 @@
 using NodaTime;
 using Outcry.Core.Greetings;
+using Outcry.Core.Scripts;
 using Outcry.Core.Talks;
 using Outcry.Server.Sites;
 using Outcry.Store.Rows;
@@ -77,11 +78,12 @@ internal sealed record TalkWordView(
     Guid? MemberId,
     string Name,
     string Text,
-    Instant At
+    Instant At,
+    IReadOnlyList<string> Replies
 )
 {
     public static TalkWordView Of(TalkWordRow row) =>
-        new(row.Number, row.Id, row.By, row.For, row.MemberId, row.Name, row.Text, row.At);
+        new(row.Number, row.Id, row.By, row.For, row.MemberId, row.Name, row.Text, row.At, row.Replies);
 }
 
 /// <summary>A talk with everything that was said.</summary>
@@ -90,6 +92,8 @@ internal sealed record TalkWordView(
 /// <param name="Greeting">Words of the greeting that led to it; empty for none.</param>
 /// <param name="BeforeId">The talk that it goes on from.</param>
 /// <param name="IsThere">Whether the visitor has the talk open at this moment, on this node.</param>
+/// <param name="Script">The script it began with; null for none.</param>
+/// <param name="Kept">What a script kept, by field.</param>
 /// <param name="Words">In the order of their numbers.</param>
 /// <param name="Earlier">Words before those.</param>
 internal sealed record TalkDetailView(
@@ -100,6 +104,8 @@ internal sealed record TalkDetailView(
     string Greeting,
     Guid? BeforeId,
     bool IsThere,
+    Guid? Script,
+    IReadOnlyDictionary<string, KeptAnswer> Kept,
     IReadOnlyList<TalkWordView> Words,
     int Earlier
 );

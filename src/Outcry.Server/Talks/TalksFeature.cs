@@ -1,6 +1,8 @@
 using NodaTime;
 using Outcry.Core.Access;
+using Outcry.Core.Scripts;
 using Outcry.Server.Platform;
+using Outcry.Server.Publishing;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Talks;
@@ -13,6 +15,8 @@ internal static class TalksFeature
         builder.Services.AddSingleton<TalkLines>();
         builder.Services.AddSingleton<TalkNews>();
         builder.Services.AddSingleton<INewsTaker>(p => p.GetRequiredService<TalkNews>());
+        builder.Services.AddDefinitionKind(ScriptKind.Instance, ScriptView.Of, hasOwnList: true);
+        builder.Services.AddSingleton<TalkScripts>();
         builder.Services.AddSingleton<TalkBook>();
         builder.Services.AddSingleton<TalkLetters>();
         builder.Services.AddSingleton<TalkDoor>();
@@ -152,6 +156,10 @@ internal static class TalksFeature
             )
             .For(Right.Answer)
             .WithName("SeeTalk");
+        var scripts = api.MapGroup("/sites/{siteId:guid}/scripts").WithTags("Scripts");
+        scripts.MapGet("", ScriptDesk.ListAsync).WithName("ListScripts");
+        scripts.MapPost("", ScriptDesk.StartAsync).For(Right.Draft).WithName("StartScript");
+        scripts.MapPost("/try", ScriptDesk.Try).WithName("TryScript");
         var saved = api.MapGroup("/sites/{siteId:guid}/saved-replies").WithTags("Inbox");
         saved.MapGet("", SavedReplies.ListAsync).For(Right.Answer).WithName("ListSavedReplies");
         saved.MapPost("", SavedReplies.AddAsync).For(Right.Answer).WithName("AddSavedReply");

@@ -15,6 +15,7 @@ internal sealed class VisitorSays(
     TalkBook book,
     TalkLetters letters,
     TalkNews news,
+    TalkScripts scripts,
     TeamPresence team,
     SystemDb database
 )
@@ -24,7 +25,7 @@ internal sealed class VisitorSays(
         var (at, problem) = await door.OpenAsync(http, TalkJson.Default.SayRequest);
         if (at is null)
             return problem!;
-        var (request, _, _, talk, now) = at;
+        var (request, site, page, talk, now) = at;
         if (TalkText.Clean(request.Text) is not { Length: <= TalkText.Longest } text)
             return Problems.BadField("text", $"A message has 1 to {TalkText.Longest} characters.");
         if (request.Id == Guid.Empty)
@@ -39,6 +40,7 @@ internal sealed class VisitorSays(
                 "More comes from this browser than a person writes. Wait a minute and send it again."
             );
         var word = new NewWord(request.Id, SaidBy.Visitor, ReadBy.Both, text);
+        var running = await scripts.FindAsync(db, site, talk, page, now, http.RequestAborted);
         var answer = await book.ActAsync(
             db,
             talk.Id,
@@ -48,7 +50,13 @@ internal sealed class VisitorSays(
                 var holder = row.MemberId is { } member && team.IdsOf(row.WorkspaceId).Contains(member);
                 var (verdict, standing) = row.Standing.VisitorSaid(then, holder);
                 // A blocked visitor is heard by nobody, and reopens nothing.
-                return (verdict, row.IsBlocked ? row.Standing : standing, [word]);
+                if (row.IsBlocked)
+                    return (verdict, row.Standing, [word]);
+                // Once a person has it, or it was handed over, a script is silent for good.
+                if (running is null || row.Script is not { IsOver: false } || verdict != TalkVerdict.Done)
+                    return (verdict, standing, [word]);
+                var (after, said) = running.GoOn(row, standing, text, then);
+                return (verdict, after, [word, .. said]);
             },
             http.RequestAborted
         );
@@ -118,9 +126,36 @@ internal sealed class VisitorSays(
                 .ExecuteUpdateAsync(u => u.SetProperty(t => t.SeenByVisitor, seen), http.RequestAborted);
             await news.TellAsync(talk.SiteId, talk.Id, Stir.Words);
         }
+        if (request.Person)
+            await AskForPersonAsync(talk.Id, http.RequestAborted);
         if (request.Types && !talk.IsBlocked)
             await news.TellAsync(talk.SiteId, talk.Id, Stir.VisitorTypes);
         return Results.NoContent();
+    }
+
+    // Nobody is ever trapped in a script: it is silent from here on, and the visitor waits for a person.
+    private async Task AskForPersonAsync(Guid talkId, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        await book.ActAsync(
+            db,
+            talkId,
+            (row, now) =>
+            {
+                if (row.Script is not { IsOver: false } state)
+                    return (TalkVerdict.Done, row.Standing, []);
+                row.Script = state with { IsOver = true };
+                return (
+                    TalkVerdict.Done,
+                    row.Standing with
+                    {
+                        WaitingSince = row.Standing.IsOpen ? row.WaitingSince ?? now : null,
+                    },
+                    [NewWord.Happened("Asked for a person.")]
+                );
+            },
+            stop
+        );
     }
 
     /// <summary>They say where answers may be sent.</summary>

@@ -101,6 +101,7 @@ internal static class WriteLauncher
             ["transcript"] = BuiltInWords.Say(voice, BuiltInWord.TalkTranscript),
             ["offline"] = BuiltInWords.Say(voice, BuiltInWord.TalkOffline),
             ["taken"] = BuiltInWords.Say(voice, BuiltInWord.TalkTaken),
+            ["person"] = BuiltInWords.Say(voice, BuiltInWord.TalkPerson),
             ["agree"] = BuiltInWords.Say(voice, BuiltInWord.TalkAgree),
         };
 

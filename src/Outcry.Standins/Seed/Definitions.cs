@@ -80,14 +80,6 @@ internal sealed partial class Definitions(string siteAddress, Instant start)
             Rules = HouseRules.Start with { QuietPages = ["/cart", "/checkout/**"] },
             TestHosts = ["preview.emberwick.example"],
             Words = WordChoice.Start with { Added = ["grotbag"] },
-            Kit = new BrandKit("#9C3517", "#FFFFFF", OnRight: true, StaySeconds: 9, Typeface.Page)
-            {
-                Tones =
-                [
-                    new Tone("en", "“you”, as over the counter; no exclamation marks"),
-                    new Tone("nl", "“je”, and first names"),
-                ],
-            },
             CreatedAt = start,
         };
         db.Sites.Add(Site);

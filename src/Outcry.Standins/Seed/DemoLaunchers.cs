@@ -172,10 +172,12 @@ internal sealed partial class Definitions
                     "Thank you. We send you dates within two days."
                 ),
             ],
-            Speaker = new Speaker(Members: false, "Ines Okafor", "keeps the diary", ""),
+            Speaker = new Speaker(Members: false, "Ines Okoro", "keeps the diary", ""),
             Look = begin.Look with { Sign = ButtonSign.Question },
+            ScriptId = _groupVisit,
             Channels =
             [
+                Channel(ChannelKind.Chat, "", "Talk about it here"),
                 Channel(ChannelKind.Form, "", "Ask for a date") with
                 {
                     Fields =

@@ -43,6 +43,15 @@ internal sealed class DemoTeam(IServiceProvider services, Definitions definition
         );
         var workspace = await db.Workspaces.SingleAsync(w => w.Id == definitions.Workspace.Id);
         workspace.Habits = HouseHabits.Start with { AwayHours = 12 };
+        var site = await db.Sites.SingleAsync(s => s.Id == definitions.Site.Id);
+        site.Kit = new BrandKit("#9C3517", "#FFFFFF", OnRight: true, StaySeconds: 9, Typeface.Page)
+        {
+            Tones =
+            [
+                new Tone("en", "“you”, as over the counter; no exclamation marks"),
+                new Tone("nl", "“je”, and first names"),
+            ],
+        };
         await AddTracesAsync(db);
         await AskAsync(
             db,

@@ -39,7 +39,7 @@ internal sealed class Extras(IServiceProvider services, Definitions definitions,
             },
             new Dictionary<string, string>()
         );
-        var order = new ImportOrder(upload!, definitions.Waitlist, map, null, DryRun: false, "Ines Okafor");
+        var order = new ImportOrder(upload!, definitions.Waitlist, map, null, DryRun: false, "Ines Okoro");
         await services.GetRequiredService<ImportRunner>().RunToEndAsync(order, CancellationToken.None);
     }
 

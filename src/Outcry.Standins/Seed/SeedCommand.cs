@@ -3,13 +3,16 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
+using Outcry.Core.Scripts;
 using Outcry.Server.Accounts;
 using Outcry.Server.Callouts;
 using Outcry.Server.Intake;
 using Outcry.Server.Launchers;
 using Outcry.Server.Live;
 using Outcry.Server.Platform;
+using Outcry.Server.Publishing;
 using Outcry.Server.Sites;
+using Outcry.Server.Talks;
 using Outcry.Server.Visitor;
 using Outcry.Standins.Site;
 using Outcry.Store.Rows;
@@ -35,6 +38,7 @@ internal static class SeedCommand
         builder.AddLive();
         builder.AddCallouts();
         builder.AddLaunchers();
+        builder.Services.AddDefinitionKind(ScriptKind.Instance, ScriptView.Of, hasOwnList: true);
         var siteAddress = builder.Configuration["site"]?.TrimEnd('/') ?? "http://localhost:5081";
         var visitsADay = builder.Configuration.GetValue("visits", 240);
         var now = SystemClock.Instance.GetCurrentInstant();
@@ -72,7 +76,7 @@ internal static class SeedCommand
         clock.Now = firstDay;
         await sites.ReloadAsync(definitions.Site.Id, CancellationToken.None);
         var callouts = definitions.Callouts().ToList();
-        var launchers = definitions.Launchers().ToList();
+        var launchers = definitions.Scripts().Concat(definitions.Launchers()).ToList();
         await using (var db = database.Open())
         {
             db.Definitions.AddRange(callouts.Select(c => c.Row));

@@ -2139,6 +2139,18 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("reason");
 
+                    b.Property<string>("Script")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("script");
+
+                    b.Property<Guid?>("ScriptId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("script_id");
+
+                    b.Property<int>("ScriptRevision")
+                        .HasColumnType("integer")
+                        .HasColumnName("script_revision");
+
                     b.Property<int>("SeenByTeam")
                         .HasColumnType("integer")
                         .HasColumnName("seen_by_team");
@@ -2226,6 +2238,11 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<string>("Link")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("link");
+
                     b.Property<Guid?>("MemberId")
                         .HasColumnType("uuid")
                         .HasColumnName("member_id");
@@ -2239,6 +2256,11 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.PrimitiveCollection<List<string>>("Replies")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("replies");
 
                     b.Property<NpgsqlTsVector>("Search")
                         .IsRequired()

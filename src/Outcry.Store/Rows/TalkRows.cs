@@ -1,5 +1,6 @@
 using NodaTime;
 using NpgsqlTypes;
+using Outcry.Core.Scripts;
 using Outcry.Core.Talks;
 
 namespace Outcry.Store.Rows;
@@ -85,6 +86,15 @@ public sealed class TalkRow : IWorkspaceOwned
 
     public List<string> Tags { get; set; } = [];
 
+    /// <summary>The script it began with; null for none.</summary>
+    public Guid? ScriptId { get; set; }
+
+    /// <summary>The revision that it keeps.</summary>
+    public int ScriptRevision { get; set; }
+
+    /// <summary>Where the script stands; null where there is none.</summary>
+    public ScriptState? Script { get; set; }
+
     /// <summary>Whether nothing more is heard of this visitor; they are not told.</summary>
     public bool IsBlocked { get; set; }
 
@@ -115,6 +125,9 @@ public enum SaidBy
 
     /// <summary>The house: what happened, in words.</summary>
     House,
+
+    /// <summary>A script.</summary>
+    Script,
 }
 
 /// <summary>Who reads a word of a talk.</summary>
@@ -147,6 +160,12 @@ public sealed class TalkWordRow : IWorkspaceOwned
     public string Name { get; init; } = "";
     public required string Text { get; set; }
     public Instant At { get; init; }
+
+    /// <summary>Ready replies of a script's question.</summary>
+    public List<string> Replies { get; init; } = [];
+
+    /// <summary>The address of a script's offer; empty for none.</summary>
+    public string Link { get; init; } = "";
 
     /// <summary>Members who are mentioned in a note.</summary>
     public List<Guid> Mentions { get; init; } = [];

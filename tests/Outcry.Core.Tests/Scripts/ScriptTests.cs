@@ -36,7 +36,7 @@ public sealed class ScriptTests
             Ask = new Question(kind, field, OwnWords: false, [], null, null),
         };
 
-    private static Step If(string field, Comparison comparison, string value, int indent = 0) =>
+    private static Step If(string field, ConditionTest comparison, string value, int indent = 0) =>
         Step(StepKind.If, "", indent) with
         {
             If = new ScriptCondition(ConditionOn.Answer, field, comparison, value),
@@ -52,7 +52,7 @@ public sealed class ScriptTests
     {
         var script = Of(
             Ask(AskKind.Number, "party", "How many are you?"),
-            If("party", Comparison.MoreThan, "8"),
+            If("party", ConditionTest.MoreThan, "8"),
             Step(StepKind.Say, "For {{ party }} we open a second kiln day.", 1),
             Step(StepKind.Else),
             Step(StepKind.Say, "{{ party }} fit at the long table.", 1),
@@ -177,11 +177,11 @@ public sealed class ScriptTests
     {
         var elseIf = Step(StepKind.ElseIf) with
         {
-            If = new ScriptCondition(ConditionOn.Answer, "x", Comparison.Is, "b"),
+            If = new ScriptCondition(ConditionOn.Answer, "x", ConditionTest.Is, "b"),
         };
         var script = Of(
             Ask(AskKind.Text, "x"),
-            If("x", Comparison.Is, "a"),
+            If("x", ConditionTest.Is, "a"),
             Step(StepKind.Say, "A", 1),
             elseIf,
             Step(StepKind.Say, "B", 1),
@@ -218,7 +218,7 @@ public sealed class ScriptTests
             ([Step(StepKind.Else)], "steps[0]"),
             ([Step(StepKind.Say, "a"), Step(StepKind.Say, "b", 1)], "steps[1]"),
             ([Step(StepKind.End), Step(StepKind.Say, "never")], "steps[1]"),
-            ([If("party", Comparison.Is, "1")], "steps[0].if.field"),
+            ([If("party", ConditionTest.Is, "1")], "steps[0].if.field"),
             ([Ask(AskKind.Text, "")], "steps[0].ask.field"),
             ([Ask(AskKind.Choice, "x")], "steps[0].words"),
             ([Ask(AskKind.Email, "mail")], "steps[0].ask"),
@@ -249,7 +249,7 @@ public sealed class ScriptTests
     {
         var ask = Ask(AskKind.Number, "party");
         var (table, kiln) = (Step(StepKind.Say, "table", 1), Step(StepKind.Say, "kiln", 1));
-        Script Of8(string than) => Of(ask, If("party", Comparison.MoreThan, than), kiln, Step(StepKind.Else), table);
+        Script Of8(string than) => Of(ask, If("party", ConditionTest.MoreThan, than), kiln, Step(StepKind.Else), table);
         var script = Of8("8");
         var kept = ScriptTries.Keep("Ten people", script, ["ten"], Now());
         Assert.True(ScriptTries.Again(kept, script).IsSame);
@@ -324,7 +324,7 @@ public sealed class ScriptTests
                         ? new ScriptCondition(
                             (ConditionOn)chance.Next(7),
                             $"f{chance.Next(3)}",
-                            (Comparison)chance.Next(6),
+                            (ConditionTest)chance.Next(6),
                             new[] { "yes", "1", "/**", "en" }[chance.Next(4)]
                         )
                         : null,

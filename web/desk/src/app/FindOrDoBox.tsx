@@ -149,6 +149,11 @@ export function FindOrDoBox({ onClose, onHelp }: { onClose(): void; onHelp(about
                     Launchers
                   </Item>
                 )}
+                {may('see') && (
+                  <Item onDo={go(() => navigate({ to: '/scripts' }))} also="questions steps bot ask qualify book">
+                    Scripts
+                  </Item>
+                )}
                 {may('answer') && (
                   <Item onDo={go(() => navigate({ to: '/inbox' }))} also="talks chat messages answer reply">
                     Inbox

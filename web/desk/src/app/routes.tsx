@@ -85,6 +85,18 @@ const ledger = createRoute({
   component: lazyRouteComponent(() => import('../ledger/LedgerPage'), 'LedgerPage'),
 });
 
+const scripts = createRoute({
+  getParentRoute: () => root,
+  path: '/scripts',
+  component: lazyRouteComponent(() => import('../scripts/ScriptsPage'), 'ScriptsPage'),
+});
+
+const script = createRoute({
+  getParentRoute: () => root,
+  path: '/scripts/$scriptId',
+  component: lazyRouteComponent(() => import('../scripts/ScriptPage'), 'ScriptPage'),
+});
+
 const inbox = createRoute({
   getParentRoute: () => root,
   path: '/inbox',
@@ -126,6 +138,8 @@ const routeTree = root.addChildren([
   launcher,
   audience,
   ledger,
+  scripts,
+  script,
   inbox,
   team,
   account,

@@ -31,7 +31,9 @@ describe('a brief', () => {
     expect(text('often')).toBe(
       'Show it once a visit, in up to 4 visits a week. After a close, the site stays quiet for 24 hours, and this one may come back after that. When several are due, it goes at priority 5. It is shown to everyone it is for.',
     );
-    expect(text('look')).toBe('Drawn as a slip, bottom left, in #3A4048 on #FFFFFF, in the page’s letters and corners of 10 px, for 7 seconds, with a close mark.');
+    expect(text('look')).toBe(
+      'Drawn as a slip, bottom left, in #3A4048 on #FFFFFF, in the page’s letters and corners of 10 px, for 7 seconds, with a close mark.',
+    );
   });
 
   it('says so when no source is chosen', () => {

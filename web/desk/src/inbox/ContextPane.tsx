@@ -69,6 +69,25 @@ export function ContextPane({ detail }: { detail: TalkDetail }) {
         />
         <Refused error={put.error} />
       </Section>
+      {Object.keys(detail.kept).length > 0 && (
+        <Section title="Kept by the script">
+          <dl className="grid grid-cols-[96px_minmax(0,1fr)] gap-x-3 gap-y-1">
+            {Object.entries(detail.kept).map(([field, answer]) => (
+              <div key={field} className="contents">
+                <dt className="truncate text-soft">{field}</dt>
+                <dd className="[overflow-wrap:anywhere]">
+                  {answer.isUnderstood ? (
+                    <b className="font-semibold">{answer.value}</b>
+                  ) : (
+                    <span className="text-soft">not understood</span>
+                  )}
+                  {answer.said !== answer.value && <span className="ms-1 text-soft">“{answer.said}”</span>}
+                </dd>
+              </div>
+            ))}
+          </dl>
+        </Section>
+      )}
       {data && (
         <>
           <Section title="This visit">

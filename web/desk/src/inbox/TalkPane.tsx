@@ -128,6 +128,16 @@ function Word({ word, visitor, seen }: { word: TalkWord; visitor: string; seen: 
         <time className="text-[12px] text-soft">{clock(word.at)}</time>
       </p>
     );
+  if (word.by === 'script')
+    return (
+      <p className="grid grid-cols-[112px_minmax(0,1fr)] gap-x-4 border-t border-hair bg-sheet2 px-6 py-1.5 max-sm:grid-cols-1 max-sm:px-3">
+        <span className="text-[12px] leading-5 text-soft">Script {clock(word.at)}</span>
+        <span dir="auto" className="text-soft [overflow-wrap:anywhere]">
+          {word.text}
+          {word.replies.length > 0 && <span className="block text-[12px] leading-4">{word.replies.join(' · ')}</span>}
+        </span>
+      </p>
+    );
   const isTheirs = word.by === 'visitor';
   const name = isTheirs ? visitor : word.name;
   return (

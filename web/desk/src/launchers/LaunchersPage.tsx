@@ -54,6 +54,9 @@ export function LaunchersPage() {
           />
         </p>
         <span className="text-soft">{plural(rows.length, 'launcher')}</span>
+        <Link to="/scripts" className="text-cobalt hover:underline">
+          Scripts
+        </Link>
         {mayEdit && (
           <Button kind="primary" className="ms-auto" disabled={start.isPending} onClick={() => start.mutate()}>
             New launcher

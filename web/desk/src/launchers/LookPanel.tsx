@@ -1,7 +1,9 @@
+import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useTone } from '../catalogue/kit';
 import { LettersFields } from '../catalogue/LettersFields';
 import { PictureChoice } from '../catalogue/PictureChoice';
+import { scriptsQuery } from '../scripts/api';
 import { LanguageTabs } from '../sentence/LanguageTabs';
 import { useDesk } from '../session/desk';
 import { Choice, NumberField, SelectField, TextField, Tick } from '../ui/Field';
@@ -29,6 +31,8 @@ export function LookPanel({
   onClose(): void;
 }) {
   const { look, speaker } = brief;
+  const { site } = useDesk();
+  const { data: scripts } = useQuery(scriptsQuery(site.id));
   const putLook = (change: Partial<typeof look>) => onChange({ look: { ...look, ...change } });
   const putSpeaker = (change: Partial<typeof speaker>) => onChange({ speaker: { ...speaker, ...change } });
   return (
@@ -120,6 +124,17 @@ export function LookPanel({
             Straight to the channel, where only one is offered and it leads elsewhere
           </Tick>
           <Problems problems={problems} of={['fragment']} />
+        </Section>
+        <Section title="Talks">
+          <SelectField
+            label="Begin with the script"
+            value={brief.scriptId ?? ''}
+            choices={[
+              ['', 'none: the team answers'],
+              ...(scripts ?? []).map((s) => [s.id, s.state === 'live' ? s.name : `${s.name} (${s.state})`] as const),
+            ]}
+            onChoose={(scriptId) => onChange({ scriptId: scriptId || null })}
+          />
         </Section>
         <Section title="Messages">
           <TextField

@@ -28,6 +28,7 @@ const PARTS: Record<'name' | keyof LauncherBrief, string> = {
   fragment: 'what opens it',
   direct: 'whether it goes straight to the channel',
   mailTo: 'who gets its messages',
+  scriptId: 'the script its talks begin with',
 };
 
 /** How a part is called on the page. */

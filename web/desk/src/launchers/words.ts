@@ -114,6 +114,7 @@ export function changesOf(draft: LauncherBrief, live: LauncherBrief, names: Name
     ['rungs', 'What is behind its greetings', ['Greeting']],
     ['priority', 'Its priority', []],
     ['mailTo', 'Who gets its messages', []],
+    ['scriptId', 'The script its talks begin with', []],
     ['fragment', 'What opens it', []],
     ['direct', 'Whether it goes straight to the channel', []],
     ['thenNext', 'What comes after a refused greeting', []],

@@ -2424,6 +2424,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/scripts/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetScript"];
+        put?: never;
+        post?: never;
+        delete: operations["DeleteScript"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["SaveScriptDraft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PublishScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["DuplicateScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PauseScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ResumeScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ArchiveScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RestoreScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakeBackScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListScriptRevisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{id}/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["GroupScript"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts": {
         parameters: {
             query?: never;
@@ -2872,6 +3048,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/scripts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListScripts"];
+        put?: never;
+        post: operations["StartScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TryScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/saved-replies": {
         parameters: {
             query?: never;
@@ -3265,6 +3473,11 @@ export interface components {
             field: components["schemas"]["AskedField"];
             needed: null | boolean;
         };
+        /**
+         * @description What a question asks for.
+         * @enum {unknown}
+         */
+        AskKind: "choice" | "text" | "number" | "email" | "phone" | "date" | "consent";
         AskReviewRequest: {
             sentence: string;
             /** Format: uuid */
@@ -3669,6 +3882,16 @@ export interface components {
          * @enum {unknown}
          */
         Comparison: "is" | "isNot" | "contains" | "greater" | "less" | "filled";
+        /**
+         * @description What a condition is about.
+         * @enum {unknown}
+         */
+        ConditionOn: "answer" | "open" | "somebodyHere" | "language" | "page" | "segment" | "known";
+        /**
+         * @description How it is compared.
+         * @enum {unknown}
+         */
+        ConditionTest: "is" | "isNot" | "moreThan" | "lessThan" | "contains" | "isKept";
         ConfirmRequest: {
             password: string;
         };
@@ -4213,6 +4436,12 @@ export interface components {
             note: string;
         };
         /**
+         * @description To whom a talk is handed.
+         * @default whoeverIsHere
+         * @enum {unknown}
+         */
+        HandTo: "whoeverIsHere" | "member" | "fewestTalks";
+        /**
          * @description How the snippet stands with its site.
          * @enum {unknown}
          */
@@ -4556,6 +4785,15 @@ export interface components {
             /** @description The value as text, at most 80 characters. */
             sample: string;
         };
+        /** @description An answer that is kept. */
+        KeptAnswer: {
+            /** @description As it was understood; empty where it was not. */
+            value: string;
+            /** @description As it was written. */
+            said: string;
+            /** @description Whether it made sense. */
+            isUnderstood: boolean;
+        };
         /** @enum {unknown} */
         KeyUse: "passports" | "links";
         /** @description Advice on one kind. */
@@ -4656,6 +4894,11 @@ export interface components {
             direct: boolean;
             /** @description Addresses that messages are mailed to; none for the owners of the workspace. */
             mailTo: string[];
+            /**
+             * Format: uuid
+             * @description The script with which its talks begin, while that is live; null for none.
+             */
+            scriptId?: null | string;
         };
         /** @description How the button and the panel look, and where they stand. */
         LauncherLook: {
@@ -5061,6 +5304,8 @@ export interface components {
             app: string;
             problem: null | string;
         };
+        /** @enum {unknown} */
+        OutputKind: "say" | "ask" | "offer" | "handOver" | "fault" | "end" | null;
         OwnWordsRequest: {
             words: {
                 [key: string]: string;
@@ -5394,6 +5639,27 @@ export interface components {
         PublishRequest: {
             /** Format: int32 */
             version: number;
+        };
+        /** @description A question's other sides. */
+        Question: {
+            /** @description What it asks for. */
+            kind: components["schemas"]["AskKind"];
+            /** @description Under which name the answer is kept; empty for nowhere. */
+            field: string;
+            /** @description Of a choice: whether own words are taken as they are. */
+            ownWords: boolean;
+            /** @description Where each reply leads, by step; null, or fewer than there are replies, for the next step. */
+            leads: (null | string)[];
+            /**
+             * Format: double
+             * @description Of a number: the least; null for none.
+             */
+            least: null | number;
+            /**
+             * Format: double
+             * @description Of a number: the most; null for none.
+             */
+            most: null | number;
         };
         /** @enum {unknown} */
         ReadBy: "both" | "team";
@@ -5981,6 +6247,20 @@ export interface components {
             /** @description By whom. */
             publishedBy: string;
         };
+        /** @description A frozen version of a definition's content. */
+        RevisionOfScript: {
+            /**
+             * Format: int32
+             * @description From 1, by publication.
+             */
+            number: number;
+            /** @description What was published. */
+            content: components["schemas"]["Script"];
+            /** @description When. */
+            publishedAt: components["schemas"]["Instant"];
+            /** @description By whom. */
+            publishedBy: string;
+        };
         /**
          * @description What may be done in a workspace. Each act of the desk asks for one of them.
          * @enum {unknown}
@@ -6079,7 +6359,7 @@ export interface components {
             key?: null | string;
         };
         /** @enum {unknown} */
-        SaidBy: "visitor" | "member" | "house";
+        SaidBy: "visitor" | "member" | "house" | "script";
         SaveDraftRequestOfBrief: {
             name: string;
             content: components["schemas"]["Brief"];
@@ -6089,6 +6369,12 @@ export interface components {
         SaveDraftRequestOfLauncherBrief: {
             name: string;
             content: components["schemas"]["LauncherBrief"];
+            /** Format: int32 */
+            version: number;
+        };
+        SaveDraftRequestOfScript: {
+            name: string;
+            content: components["schemas"]["Script"];
             /** Format: int32 */
             version: number;
         };
@@ -6182,10 +6468,64 @@ export interface components {
          * @enum {unknown}
          */
         ScheduleSide: "notBegun" | "over" | "otherHours";
+        /** @description A script, as its author edits it and revisions freeze it. */
+        Script: {
+            /** @description Its steps in order; what stands deeper belongs to what it stands under. */
+            steps: components["schemas"]["Step"][];
+            /**
+             * Format: double
+             * @description Seconds before each line, 0 to 4.
+             */
+            lineSeconds: number;
+            /**
+             * Format: int32
+             * @description Minutes without a word after which it ends, 1 to 1,440.
+             */
+            silenceMinutes: number;
+            /** @description Said when something goes wrong, the site's own language first. */
+            fault: components["schemas"]["StepWords"][];
+        };
+        /** @description When the steps under it are taken. */
+        ScriptCondition: {
+            /** @description What it is about. */
+            on: components["schemas"]["ConditionOn"];
+            /** @description Of an answer: its field. */
+            field: string;
+            /** @description How. */
+            comparison: components["schemas"]["ConditionTest"];
+            /** @description With what. */
+            value: string;
+        };
+        ScriptProblemView: {
+            field: string;
+            message: string;
+            blocks: boolean;
+        };
+        /**
+         * @description What a script is begun for.
+         * @enum {unknown}
+         */
+        ScriptPurpose: "own" | "qualify" | "book" | "complaint" | "awayHours";
         ScriptRules: {
             names: string[];
             basketSelector: string;
             productSelector: string;
+        };
+        ScriptView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            state: components["schemas"]["DefinitionState"];
+            /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
+            draftVersion: number;
+            draft: components["schemas"]["Script"];
+            live: null | components["schemas"]["Script"];
+            problems: components["schemas"]["ScriptProblemView"][];
+            changedAt: components["schemas"]["Instant"];
+            changedBy: string;
+            goneAt: null | components["schemas"]["Instant"];
         };
         SecondStepRequest: {
             ticket: string;
@@ -6512,6 +6852,66 @@ export interface components {
             kind?: null | components["schemas"]["CalloutKind"];
             ready?: null | string;
         };
+        StartScriptRequest: {
+            purpose: components["schemas"]["ScriptPurpose"];
+        };
+        /** @description One step of a script. */
+        Step: {
+            /**
+             * Format: uuid
+             * @description Under which it is reached, counted and named by others.
+             */
+            id: string;
+            /**
+             * Format: int32
+             * @description How deep it stands: 0 to 8.
+             */
+            indent: number;
+            /** @description What it does. */
+            kind: components["schemas"]["StepKind"];
+            /** @description Its words, the site's own language first. */
+            words: components["schemas"]["StepWords"][];
+            ask?: null | components["schemas"]["Question"];
+            if?: null | components["schemas"]["ScriptCondition"];
+            /**
+             * @description Of Keep: the field.
+             * @default
+             */
+            field: string;
+            /**
+             * @description Of Keep: the value, Liquid. Of Offer: the address.
+             * @default
+             */
+            value: string;
+            /** @description Of HandOver. */
+            to?: components["schemas"]["HandTo"];
+            /**
+             * Format: uuid
+             * @description Of HandOver to a member: whom.
+             */
+            memberId?: null | string;
+            /**
+             * Format: uuid
+             * @description Of GoTo: the step.
+             */
+            target?: null | string;
+        };
+        /**
+         * @description What a step does.
+         * @enum {unknown}
+         */
+        StepKind: "say" | "ask" | "if" | "elseIf" | "else" | "keep" | "handOver" | "offer" | "goTo" | "end";
+        /** @description A step's words in one language. */
+        StepWords: {
+            /** @description BCP 47 tag; empty for the site's own. */
+            language: string;
+            /** @description What is said or asked; Liquid with kept answers. Of an offer the link's words. */
+            words: string;
+            /** @description Ready replies, in the same order in each language. */
+            replies: string[];
+            /** @description Said when an answer makes no sense; empty for the question once more. */
+            retry: string;
+        };
         StripView: {
             offAir: boolean;
             switchedBy: null | string;
@@ -6571,6 +6971,11 @@ export interface components {
             /** Format: uuid */
             beforeId: null | string;
             isThere: boolean;
+            /** Format: uuid */
+            script: null | string;
+            kept: {
+                [key: string]: components["schemas"]["KeptAnswer"];
+            };
             words: components["schemas"]["TalkWordView"][];
             /** Format: int32 */
             earlier: number;
@@ -6603,6 +7008,8 @@ export interface components {
              * @default 0
              */
             seen: number;
+            /** @default false */
+            person: boolean;
         };
         /**
          * @description How a talk stands.
@@ -6615,6 +7022,7 @@ export interface components {
             who: null | string;
             closed: boolean;
             hasAddress: boolean;
+            asks: boolean;
         };
         TalkView: {
             /** Format: uuid */
@@ -6650,6 +7058,8 @@ export interface components {
             text: string;
             /** Format: int64 */
             at: number;
+            replies: null | string[];
+            link: null | string;
         };
         TalkWordView: {
             /** Format: int32 */
@@ -6663,6 +7073,7 @@ export interface components {
             name: string;
             text: string;
             at: components["schemas"]["Instant"];
+            replies: string[];
         };
         TeamMemberView: {
             /** Format: uuid */
@@ -6810,8 +7221,25 @@ export interface components {
             address: string;
             until: components["schemas"]["Instant"];
         };
+        TriedScriptView: {
+            said: components["schemas"]["TriedWordView"][];
+            kept: {
+                [key: string]: components["schemas"]["KeptAnswer"];
+            };
+            /** Format: uuid */
+            waits: null | string;
+            isOver: boolean;
+        };
         TriedWordsView: {
             found: null | string;
+        };
+        TriedWordView: {
+            /** Format: uuid */
+            step: null | string;
+            kind: null | components["schemas"]["OutputKind"];
+            text: string;
+            replies: string[];
+            address: string;
         };
         /** @description One condition of the moment. */
         Trigger: {
@@ -6834,6 +7262,16 @@ export interface components {
          * @enum {unknown}
          */
         TriggerKind: "seconds" | "idle" | "scroll" | "inView" | "leaving" | "click" | "videoEnd" | "pageEvent" | "pages";
+        TryScriptRequest: {
+            script: components["schemas"]["Script"];
+            said: string[];
+            language: string;
+            path: string;
+            isOpen: boolean;
+            somebodyHere: boolean;
+            segments: string[];
+            isKnown: boolean;
+        };
         TryWordsRequest: {
             text: string;
         };
@@ -12576,6 +13014,380 @@ export interface operations {
             };
         };
     };
+    GetScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+        };
+    };
+    DeleteScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SaveScriptDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveDraftRequestOfScript"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PublishScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    DuplicateScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PauseScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ResumeScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ArchiveScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RestoreScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeBackScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListScriptRevisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOfScript"][];
+                };
+            };
+        };
+    };
+    GroupScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListCallouts: {
         parameters: {
             query?: {
@@ -13480,6 +14292,92 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListScripts: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+                deleted?: boolean;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"][];
+                };
+            };
+        };
+    };
+    StartScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StartScriptRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TryScript: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryScriptRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedScriptView"];
                 };
             };
         };

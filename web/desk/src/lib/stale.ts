@@ -35,6 +35,8 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
     'callout',
     'launchers',
     'launcher',
+    'scripts',
+    'script',
     'reviews',
     'team',
     'ladder',

@@ -28,7 +28,7 @@ const LONGEST_WAIT_MS = 30_000;
 export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
   const kept = keeper(around.site);
   let words: Word[] = [];
-  let state: Standing = { seen: 0, closed: false, hasAddress: false };
+  let state: Standing = { seen: 0, closed: false, hasAddress: false, asks: false };
   let sending = false;
   let wait = FIRST_WAIT_MS;
   let retry: ReturnType<typeof setTimeout> | undefined;
@@ -75,7 +75,7 @@ export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
   function lost() {
     kept.lose();
     words = [];
-    state = { seen: 0, closed: false, hasAddress: false };
+    state = { seen: 0, closed: false, hasAddress: false, asks: false };
     around.changed();
     if (kept.read().unsent.length > 0) void flush();
   }
@@ -198,6 +198,11 @@ export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
       looking = at;
       look();
       around.changed();
+    },
+    /** Asks for a person in place of the script. */
+    askForPerson() {
+      const { talk, key } = kept.read();
+      void post('signs', { talk, key, person: true });
     },
     async leaveAddress(email: string, transcript: boolean): Promise<'taken' | 'wrong' | 'lost'> {
       const { talk, key } = kept.read();

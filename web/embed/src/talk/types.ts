@@ -3,12 +3,16 @@ export interface Word {
   /** Its number: they are shown in this order, each once. */
   n: number;
   id: string;
-  /** Visitor, member, or the house. */
-  by: 'v' | 'm' | 'h';
+  /** Visitor, member, script, or the house. */
+  by: 'v' | 'm' | 's' | 'h';
   name?: string;
   text: string;
   /** Unix milliseconds. */
   at: number;
+  /** Ready replies of a script's question. */
+  replies?: string[];
+  /** Address of a script's offer. */
+  link?: string;
 }
 
 /** How the talk stands. */
@@ -18,6 +22,8 @@ export interface Standing {
   who?: string;
   closed: boolean;
   hasAddress: boolean;
+  /** Whether a script asks at the moment. */
+  asks: boolean;
 }
 
 export interface News {
@@ -33,6 +39,20 @@ export interface Unsent {
 
 /** Words of the panel by name. */
 export type TalkWords = Record<
-  'write' | 'you' | 'seen' | 'waits' | 'types' | 'new' | 'end' | 'ended' | 'leave' | 'left' | 'transcript' | 'offline' | 'taken' | 'agree',
+  | 'write'
+  | 'you'
+  | 'seen'
+  | 'waits'
+  | 'types'
+  | 'new'
+  | 'end'
+  | 'ended'
+  | 'leave'
+  | 'left'
+  | 'transcript'
+  | 'offline'
+  | 'taken'
+  | 'person'
+  | 'agree',
   string
 >;

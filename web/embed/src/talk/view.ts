@@ -35,6 +35,7 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
   list.tabIndex = 0;
   list.setAttribute('aria-label', launcher.title);
   const unsent = make('div', 'unsent');
+  const replies = make('div', 'replies');
   const note = make('p', 'note');
   note.setAttribute('role', 'status');
   const field = make('textarea', '');
@@ -48,7 +49,7 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
   const form = make('form', 'say', field, send);
   const address = addressForm();
   const foot = make('div', 'acts');
-  const element = make('div', 'talk', list, unsent, note, address, form, foot);
+  const element = make('div', 'talk', list, unsent, replies, note, address, form, foot);
 
   let shown = 0;
   let typesUntil = 0;
@@ -60,7 +61,11 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     const who = word.by === 'v' ? words.you : (word.name ?? '');
     const text = make('p', 'text');
     text.dir = 'auto';
-    text.append(...linked(word.text));
+    if (word.link) {
+      const offer = kit.link(word.link, !word.link.startsWith('/'), '');
+      offer.append(word.text);
+      text.append(offer);
+    } else text.append(...linked(word.text));
     const row = make('div', `row ${word.by === 'v' ? 'own' : 'theirs'}`);
     row.append(make('span', 'by', who ? `${who} ` : '', make('time', '', time.format(word.at))), text);
     return row;
@@ -99,11 +104,32 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     );
     if (isNew && atEnd) list.scrollTop = list.scrollHeight;
     note.textContent = says();
-    const { closed, hasAddress } = talk.state();
-    address.hidden = hasAddress || !talk.isBegun() || closed || (launcher.open && !leaving);
+    const { closed, hasAddress, asks } = talk.state();
+    // A script asks for what it needs by itself.
+    address.hidden = asks || hasAddress || !talk.isBegun() || closed || (launcher.open && !leaving);
+    drawReplies();
     drawActs();
     const back = talk.givenBack();
     if (back && !field.value) field.value = back;
+  }
+
+  /** Ready replies of the question that waits; gone once anything is said after it. */
+  function drawReplies() {
+    const last = talk.words().at(-1);
+    const offered = last?.by === 's' && talk.unsent().length === 0 ? (last.replies ?? []) : [];
+    if (offered.join('|') === [...replies.children].map((c) => c.textContent).join('|')) return;
+    replies.replaceChildren(
+      ...offered.map((reply) => {
+        const row = button('reply', reply, make('span', '', reply));
+        row.removeAttribute('aria-label');
+        row.addEventListener('click', () => {
+          talk.say(reply);
+          field.focus();
+        });
+        return row;
+      }),
+    );
+    list.scrollTop = list.scrollHeight;
   }
 
   function says(): string {
@@ -119,11 +145,16 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
 
   function drawActs() {
     const acts: HTMLElement[] = [];
-    const { closed, hasAddress } = talk.state();
+    const { closed, hasAddress, asks } = talk.state();
     if (talk.isBegun() && !closed) {
       const end = button('act', words.end);
       end.addEventListener('click', () => void talk.end());
       acts.push(end);
+    }
+    if (asks && !closed) {
+      const person = button('act', words.person);
+      person.addEventListener('click', () => talk.askForPerson());
+      acts.push(person);
     }
     if (talk.isBegun() && !hasAddress && launcher.open && !leaving) {
       const ask = button('act', words.transcript);

@@ -15,7 +15,7 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261129174210_Beginning")]
+    [Migration("20261129180718_Beginning")]
     partial class Beginning
     {
         /// <inheritdoc />
@@ -2142,6 +2142,18 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("reason");
 
+                    b.Property<string>("Script")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("script");
+
+                    b.Property<Guid?>("ScriptId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("script_id");
+
+                    b.Property<int>("ScriptRevision")
+                        .HasColumnType("integer")
+                        .HasColumnName("script_revision");
+
                     b.Property<int>("SeenByTeam")
                         .HasColumnType("integer")
                         .HasColumnName("seen_by_team");
@@ -2229,6 +2241,11 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("id");
 
+                    b.Property<string>("Link")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("link");
+
                     b.Property<Guid?>("MemberId")
                         .HasColumnType("uuid")
                         .HasColumnName("member_id");
@@ -2242,6 +2259,11 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.PrimitiveCollection<List<string>>("Replies")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("replies");
 
                     b.Property<NpgsqlTsVector>("Search")
                         .IsRequired()

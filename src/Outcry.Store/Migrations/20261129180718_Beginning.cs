@@ -699,6 +699,9 @@ namespace Outcry.Store.Migrations
                     greeting = table.Column<string>(type: "text", nullable: false),
                     place = table.Column<string>(type: "text", nullable: false),
                     tags = table.Column<List<string>>(type: "text[]", nullable: false),
+                    script_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    script_revision = table.Column<int>(type: "integer", nullable: false),
+                    script = table.Column<string>(type: "jsonb", nullable: true),
                     is_blocked = table.Column<bool>(type: "boolean", nullable: false),
                 },
                 constraints: table =>
@@ -1075,6 +1078,8 @@ namespace Outcry.Store.Migrations
                     name = table.Column<string>(type: "text", nullable: false),
                     text = table.Column<string>(type: "text", nullable: false),
                     at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    replies = table.Column<List<string>>(type: "text[]", nullable: false),
+                    link = table.Column<string>(type: "text", nullable: false),
                     mentions = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
                     searched_as = table.Column<string>(type: "text", nullable: false),
                     search = table.Column<NpgsqlTsVector>(

@@ -1,0 +1,121 @@
+namespace Outcry.Core.Scripts;
+
+/// <summary>What a script is begun for.</summary>
+public enum ScriptPurpose
+{
+    /// <summary>From nothing: one question.</summary>
+    Own,
+
+    /// <summary>Sort buyers from lookers.</summary>
+    Qualify,
+
+    /// <summary>Book a time: a request with times to choose.</summary>
+    Book,
+
+    /// <summary>Take a complaint.</summary>
+    Complaint,
+
+    /// <summary>Take a message while nobody is there.</summary>
+    AwayHours,
+}
+
+/// <summary>Scripts with first steps, good enough to change only where one is different.</summary>
+public static class ScriptStarter
+{
+    /// <summary>Seconds before a line.</summary>
+    public const decimal LineSeconds = 1;
+
+    /// <summary>Minutes of silence after which it ends.</summary>
+    public const int SilenceMinutes = 30;
+
+    /// <summary>A script for a purpose.</summary>
+    public static Script For(ScriptPurpose purpose) =>
+        new(
+            [.. StepsFor(purpose)],
+            LineSeconds,
+            SilenceMinutes,
+            [Words("Something went wrong on our side. Somebody will look at what you wrote.")]
+        );
+
+    private static IEnumerable<Step> StepsFor(ScriptPurpose purpose) =>
+        purpose switch
+        {
+            ScriptPurpose.Qualify =>
+            [
+                Ask(AskKind.Choice, "looking_for", "What brings you here?", "Something to buy", "Only looking"),
+                If("looking_for", "Something to buy"),
+                Ask(AskKind.Text, "wanted", "What do you have in mind?") with
+                {
+                    Indent = 1,
+                },
+                .. HandedOver,
+                Say("Have a good look round. We are here if something comes up."),
+            ],
+            ScriptPurpose.Book =>
+            [
+                Ask(AskKind.Choice, "when", "When would suit you?", "A weekday", "A Saturday"),
+                Ask(AskKind.Number, "party", "How many are you?"),
+                .. Address,
+                .. HandedOver,
+                Say("Thank you. We write to you with a time."),
+            ],
+            ScriptPurpose.Complaint =>
+            [
+                Say("I am sorry that something is not right."),
+                Ask(AskKind.Text, "what", "What happened?"),
+                Ask(AskKind.Text, "order", "Which order was it?"),
+                .. HandedOver,
+                .. Address,
+                Say("Thank you. Somebody looks into it and writes to you."),
+            ],
+            ScriptPurpose.AwayHours =>
+            [
+                Say("Nobody is here just now; we are back {{ next_opening | default: \"soon\" }}."),
+                Ask(AskKind.Text, "question", "What would you like to know?"),
+                .. Address,
+                Say("Thank you. The answer comes to you."),
+            ],
+            _ => [Ask(AskKind.Text, "question", "What would you like to know?"), .. HandedOver, .. Address],
+        };
+
+    // To whoever is there; else it goes on below.
+    private static Step[] HandedOver => [new Step(Guid.CreateVersion7(), 0, StepKind.HandOver, [])];
+
+    private static Step[] Address =>
+        [
+            Ask(
+                AskKind.Consent,
+                "consent",
+                "May we write to you about this? We keep your address for that and nothing else.",
+                "Yes",
+                "No"
+            ),
+            If("consent", "yes"),
+            Ask(AskKind.Email, "e_mail", "Where may we write to?") with
+            {
+                Indent = 1,
+            },
+        ];
+
+    private static StepWords Words(string words, params string[] replies) => new("", words, replies, "");
+
+    private static Step Say(string words) => new(Guid.CreateVersion7(), 0, StepKind.Say, [Words(words)]);
+
+    private static Step If(string field, string value) =>
+        new(
+            Guid.CreateVersion7(),
+            0,
+            StepKind.If,
+            [],
+            If: new ScriptCondition(ConditionOn.Answer, field, ConditionTest.Is, value)
+        );
+
+    private static Step Ask(AskKind kind, string field, string words, params string[] replies) =>
+        new(
+            Guid.CreateVersion7(),
+            0,
+            StepKind.Ask,
+            [Words(words, replies)],
+            new Question(kind, field, OwnWords: false, [], null, null)
+        );
+}

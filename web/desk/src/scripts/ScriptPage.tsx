@@ -1,0 +1,210 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link, useParams } from '@tanstack/react-router';
+import { ArrowLeft } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { SavedNote } from '../drafting/SavedNote';
+import { useDefinitionDraft } from '../drafting/useDefinitionDraft';
+import { useUndoKeys } from '../drafting/useUndoKeys';
+import { LANGUAGES, languageName } from '../lib/languages';
+import { useTurnedTo } from '../lib/people';
+import { plural } from '../lib/plural';
+import { AskForReview } from '../review/AskForReview';
+import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
+import { useTitle } from '../session/useTitle';
+import { Button } from '../ui/Button';
+import { Failed, Waiting } from '../ui/Notice';
+import { Refused } from '../ui/Panel';
+import { StateSign } from '../ui/StateSign';
+import {
+  fetchScript,
+  pauseScript,
+  publishScript,
+  resumeScript,
+  type Script,
+  type ScriptDefinition,
+  type Step,
+  saveScript,
+  scriptQuery,
+} from './api';
+import { StepRow } from './StepRow';
+import { inserted, lineOf, moved, settled } from './steps';
+import { TryPane } from './TryPane';
+
+const PARTS: Record<'name' | keyof Script, string> = {
+  name: 'the name',
+  steps: 'the steps',
+  lineSeconds: 'the pace',
+  silenceMinutes: 'the silence after which it ends',
+  fault: 'what it says when something goes wrong',
+};
+
+/** One script: its steps as an outline, and beside it the same tried. */
+export function ScriptPage() {
+  const { scriptId } = useParams({ from: '/scripts/$scriptId' });
+  const { site } = useDesk();
+  const script = useQuery(scriptQuery(site.id, scriptId));
+  if (script.isError) return <Failed page="Script" error={script.error} again={() => void script.refetch()} />;
+  if (!script.data) return <Waiting page="Script">Fetching the script</Waiting>;
+  return <Desk key={scriptId} script={script.data} />;
+}
+
+function Desk({ script }: { script: ScriptDefinition }) {
+  const { site, member } = useDesk();
+  const queries = useQueryClient();
+  const { draft, edit, undo, redo, saving, save, settle } = useDefinitionDraft<Script, ScriptDefinition>(script, {
+    noun: 'script',
+    queryKey: scriptQuery(site.id, script.id).queryKey,
+    fetch: () => fetchScript(site.id, script.id),
+    save: (name, content, version) => saveScript(site.id, script.id, name, content, version),
+  });
+  useTitle(draft.name);
+  useTurnedTo(`script:${script.id}`);
+  const brief = draft.brief;
+  const mayEdit = mayAct(member, 'draft') && script.state !== 'archived';
+  useUndoKeys({ undo, redo, mayEdit });
+  const [open, setOpen] = useState<string>();
+  const [language, setLanguage] = useState('');
+  const list = useRef<HTMLOListElement>(null);
+  const goTo = useRef<string>(undefined);
+  const languages = [...new Set(brief.steps.flatMap((s) => s.words.map((w) => w.language)).filter(Boolean))];
+  const offered = language && !languages.includes(language) ? [...languages, language] : languages;
+  const put = (steps: readonly Step[]) => edit({ brief: { ...brief, steps: [...steps] } });
+  const took = (saved: ScriptDefinition) => {
+    queries.setQueryData(scriptQuery(site.id, script.id).queryKey, saved);
+    void queries.invalidateQueries({ queryKey: ['scripts'] });
+  };
+  const publish = useMutation({ mutationFn: async () => publishScript(site.id, script.id, await settle()), onSuccess: took });
+  const pause = useMutation({
+    mutationFn: () => (script.state === 'live' ? pauseScript(site.id, script.id) : resumeScript(site.id, script.id)),
+    onSuccess: took,
+  });
+  // Where a key led: a new step, or the same one at its new place.
+  useEffect(() => {
+    if (!goTo.current) return;
+    const row = list.current?.querySelector<HTMLElement>(`[data-step="${goTo.current}"] [data-line]`);
+    goTo.current = undefined;
+    row?.focus();
+  });
+  const differs = script.live === null || JSON.stringify(script.live) !== JSON.stringify(brief);
+  const blocking = script.problems.filter((p) => p.blocks).length;
+  const mayPublish = mayAct(member, 'publish');
+
+  function act(at: number, how: 'up' | 'down' | 'in' | 'out' | 'new' | 'remove') {
+    if (how === 'remove') return put(settled(brief.steps.filter((_, i) => i !== at)));
+    const next = how === 'new' ? inserted(brief.steps, at) : moved(brief.steps, at, how);
+    const to = how === 'new' ? next[at + 1]?.id : brief.steps[at]?.id;
+    goTo.current = to;
+    setOpen(to);
+    put(next);
+  }
+
+  return (
+    <div className="flex h-full flex-col">
+      <div className="flex min-h-[52px] flex-none flex-wrap items-center gap-x-3 gap-y-1 border-b border-ink px-4 py-2">
+        <Link
+          to="/scripts"
+          aria-label="Back to the scripts"
+          className="grid h-8 w-8 flex-none place-items-center rounded border border-edge bg-sheet"
+        >
+          <ArrowLeft className="h-4 w-4" />
+        </Link>
+        <h1 className="min-w-0">
+          <input
+            data-draft
+            aria-label="Name of this script"
+            value={draft.name}
+            maxLength={80}
+            disabled={!mayEdit}
+            onChange={(e) => edit({ name: e.currentTarget.value })}
+            className="field-sizing-content max-w-[40vw] !border-transparent !bg-transparent font-display text-[22px] leading-7 font-semibold tracking-tight hover:!border-edge"
+          />
+        </h1>
+        <StateSign state={script.state} />
+        {script.revision > 0 && <span className="text-soft">revision {script.revision}</span>}
+        <SavedNote
+          saving={saving}
+          partWords={(part: keyof typeof PARTS) => PARTS[part]}
+          hasDraft={differs}
+          changedAt={script.changedAt}
+          onAgain={() => void save()}
+        />
+        <label className="flex items-center gap-2">
+          <span className="text-soft">written in</span>
+          <select value={language} onChange={(e) => setLanguage(e.currentTarget.value)}>
+            <option value="">{languageName(site.language)}</option>
+            {offered.map((l) => (
+              <option key={l} value={l}>
+                {languageName(l)}
+              </option>
+            ))}
+            <optgroup label="Another">
+              {LANGUAGES.filter((l) => l !== site.language && !offered.includes(l)).map((l) => (
+                <option key={l} value={l}>
+                  {languageName(l)}
+                </option>
+              ))}
+            </optgroup>
+          </select>
+        </label>
+        <span className="ms-auto flex flex-wrap items-center gap-2">
+          {mayEdit && <AskForReview definitionId={script.id} differs={differs} settle={settle} />}
+          {mayPublish && script.revision > 0 && (script.state === 'live' || script.state === 'paused') && (
+            <Button disabled={pause.isPending} onClick={() => pause.mutate()}>
+              {script.state === 'live' ? 'Pause' : 'Resume'}
+            </Button>
+          )}
+          {mayPublish && (
+            <Button
+              kind="primary"
+              disabled={blocking > 0 || publish.isPending || (script.state === 'live' && !differs)}
+              title={blocking > 0 ? `${plural(blocking, 'thing')} to mend first` : undefined}
+              onClick={() => publish.mutate()}
+            >
+              Publish
+            </Button>
+          )}
+        </span>
+        <Refused error={publish.error ?? pause.error} />
+      </div>
+      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_420px] max-lg:grid-cols-1 max-lg:overflow-auto">
+        <div data-draft className="flex min-h-0 flex-col bg-sheet lg:border-e lg:border-ink">
+          <ol ref={list} aria-label="Steps" className="min-h-0 flex-1 overflow-auto">
+            {brief.steps.map((step, at) => (
+              <StepRow
+                key={step.id}
+                step={step}
+                at={at}
+                steps={brief.steps}
+                language={language}
+                problems={script.problems.filter((p) => lineOf(p.field) === at)}
+                isOpen={open === step.id}
+                mayEdit={mayEdit}
+                onOpen={() => setOpen(step.id)}
+                onChange={(next) => put(settled(brief.steps.map((s) => (s.id === next.id ? next : s))))}
+                onAct={(how) => act(at, how)}
+              />
+            ))}
+          </ol>
+          <p className="flex flex-none flex-wrap items-center gap-x-4 border-t border-ink px-4 py-2 text-[12px] text-soft">
+            <span role="status" className={blocking > 0 ? 'font-semibold text-bad' : ''}>
+              {blocking > 0 ? `${blocking} to mend before publishing` : 'Nothing stands in the way of publishing'}
+            </span>
+            <span>
+              <kbd className="rounded border border-hair px-1 font-mono">Enter</kbd> new step
+            </span>
+            <span>
+              <kbd className="rounded border border-hair px-1 font-mono">Alt ↑↓</kbd> move
+            </span>
+            <span>
+              <kbd className="rounded border border-hair px-1 font-mono">Alt ←→</kbd> deeper or less deep
+            </span>
+          </p>
+        </div>
+        <div className="min-h-0 overflow-auto bg-sheet2">
+          <TryPane script={brief} languages={offered} onStep={setOpen} />
+        </div>
+      </div>
+    </div>
+  );
+}

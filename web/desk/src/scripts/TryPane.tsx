@@ -1,0 +1,146 @@
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { languageName } from '../lib/languages';
+import { useDesk } from '../session/desk';
+import { Button } from '../ui/Button';
+import { Refused } from '../ui/Panel';
+import { PhraseMenu } from '../ui/PhraseMenu';
+import { type Script, triedQuery } from './api';
+
+/** The script tried in place, as any imagined visitor; nothing is kept and nobody is told. */
+export function TryPane({ script, languages, onStep }: { script: Script; languages: readonly string[]; onStep(id: string): void }) {
+  const { site } = useDesk();
+  const [said, setSaid] = useState<readonly string[]>([]);
+  const [typed, setTyped] = useState('');
+  const [language, setLanguage] = useState(site.language);
+  const [state, setState] = useState<'here' | 'open' | 'closed'>('here');
+  const tried = useQuery(
+    triedQuery(site.id, {
+      script,
+      said: [...said],
+      language,
+      path: '/',
+      isOpen: state !== 'closed',
+      somebodyHere: state === 'here',
+      segments: [],
+      isKnown: false,
+    }),
+  );
+  const data = tried.data;
+  const last = data?.said.at(-1);
+  const say = (words: string) => {
+    if (words.trim()) setSaid([...said, words.trim()]);
+    setTyped('');
+  };
+  return (
+    <section aria-label="Try it" className="grid content-start gap-3 p-4">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <h2 className="text-[15px] leading-6">Try it</h2>
+        <span className="text-soft">
+          in{' '}
+          <PhraseMenu
+            facet="who"
+            label="Language"
+            value={language}
+            choices={[site.language, ...languages].map((l) => [l, languageName(l)] as const)}
+            onChoose={setLanguage}
+          />
+          ,{' '}
+          <PhraseMenu
+            facet="when"
+            label="Who is there"
+            value={state}
+            choices={[
+              ['here', 'somebody here'],
+              ['open', 'open, nobody here'],
+              ['closed', 'closed'],
+            ]}
+            onChoose={(s) => setState(s as typeof state)}
+          />
+        </span>
+        <Button kind="link" className="ms-auto" onClick={() => setSaid([])}>
+          Start over
+        </Button>
+      </div>
+      <div className="max-w-[380px] rounded border border-ink bg-sheet">
+        <div className="max-h-[44vh] overflow-auto" role="log" aria-label="What is said" tabIndex={0}>
+          {data?.said.map((word, i) =>
+            word.kind === null ? (
+              // biome-ignore lint/suspicious/noArrayIndexKey: words are only ever added.
+              <p key={i} dir="auto" className="border-t border-hair bg-sheet2 px-4 py-2 font-semibold">
+                {word.text}
+              </p>
+            ) : (
+              <button
+                // biome-ignore lint/suspicious/noArrayIndexKey: words are only ever added.
+                key={i}
+                type="button"
+                dir="auto"
+                className="block w-full border-t border-hair px-4 py-2 text-start first:border-t-0 hover:bg-selectwash"
+                onClick={() => word.step && onStep(word.step)}
+              >
+                {word.kind === 'handOver' ? (
+                  <i>handed to a person</i>
+                ) : word.kind === 'end' ? (
+                  <i>the script has ended</i>
+                ) : word.kind === 'fault' ? (
+                  <span className="text-bad">{word.text}</span>
+                ) : (
+                  word.text
+                )}
+              </button>
+            ),
+          )}
+        </div>
+        {last?.replies.map((reply) => (
+          <button
+            key={reply}
+            type="button"
+            dir="auto"
+            className="block w-full border-t border-hair px-4 py-2 text-start font-bold text-[#9c3517] hover:bg-sheet2"
+            onClick={() => say(reply)}
+          >
+            {reply}
+          </button>
+        ))}
+        {data && !data.isOver && (
+          <form
+            className="flex gap-2 border-t border-ink p-2"
+            onSubmit={(e) => {
+              e.preventDefault();
+              say(typed);
+            }}
+          >
+            <input
+              aria-label="What the visitor says"
+              placeholder="Or in own words"
+              dir="auto"
+              value={typed}
+              maxLength={1000}
+              className="min-w-0 flex-1 placeholder:text-soft"
+              onChange={(e) => setTyped(e.currentTarget.value)}
+            />
+            <Button type="submit">Say</Button>
+          </form>
+        )}
+      </div>
+      <Refused error={tried.error} />
+      <h3 className="text-[15px] leading-6">Kept about this visitor</h3>
+      {Object.keys(data?.kept ?? {}).length === 0 ? (
+        <p className="text-soft">Nothing yet.</p>
+      ) : (
+        <dl className="grid max-w-[380px] grid-cols-[96px_minmax(0,1fr)] gap-x-3 gap-y-1">
+          {Object.entries(data?.kept ?? {}).map(([field, answer]) => (
+            <div key={field} className="contents">
+              <dt className="truncate font-mono text-[12px] leading-5 text-soft">{field}</dt>
+              <dd>
+                {answer.isUnderstood ? <b className="font-semibold">{answer.value}</b> : <span className="text-warn">not understood</span>}
+                {answer.said !== answer.value && <span className="ms-2 text-soft">from “{answer.said}”</span>}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+    </section>
+  );
+}

@@ -1,0 +1,48 @@
+import { queryOptions } from '@tanstack/react-query';
+import { answered, client, type Schema } from '../lib/api';
+
+export type ScriptDefinition = Schema<'ScriptView'>;
+export type Script = Schema<'Script'>;
+export type Step = Script['steps'][number];
+export type StepKind = Step['kind'];
+export type Purpose = Schema<'ScriptPurpose'>;
+export type TryRequest = Schema<'TryScriptRequest'>;
+
+const at = (siteId: string, id: string) => ({ params: { path: { siteId, id } } });
+
+export const scriptsQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['scripts', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/scripts', { params: { path: { siteId } } })),
+  });
+
+export const fetchScript = (siteId: string, id: string) => answered(client.GET('/api/sites/{siteId}/scripts/{id}', at(siteId, id)));
+
+export const scriptQuery = (siteId: string, id: string) =>
+  queryOptions({ queryKey: ['script', siteId, id], queryFn: () => fetchScript(siteId, id) });
+
+export const startScript = (siteId: string, purpose: Purpose) =>
+  answered(client.POST('/api/sites/{siteId}/scripts', { params: { path: { siteId } }, body: { purpose } }));
+
+export const saveScript = (siteId: string, id: string, name: string, content: Script, version: number) =>
+  answered(client.PUT('/api/sites/{siteId}/scripts/{id}/draft', { ...at(siteId, id), body: { name, content, version } }));
+
+export const publishScript = (siteId: string, id: string, version: number) =>
+  answered(client.POST('/api/sites/{siteId}/scripts/{id}/publish', { ...at(siteId, id), body: { version } }));
+
+export const pauseScript = (siteId: string, id: string) => answered(client.POST('/api/sites/{siteId}/scripts/{id}/pause', at(siteId, id)));
+
+export const resumeScript = (siteId: string, id: string) =>
+  answered(client.POST('/api/sites/{siteId}/scripts/{id}/resume', at(siteId, id)));
+
+export const archiveScript = (siteId: string, id: string) =>
+  answered(client.POST('/api/sites/{siteId}/scripts/{id}/archive', at(siteId, id)));
+
+/** Plays a script as it is on the screen. */
+export const triedQuery = (siteId: string, body: TryRequest) =>
+  queryOptions({
+    queryKey: ['script-tried', siteId, body],
+    queryFn: () => answered(client.POST('/api/sites/{siteId}/scripts/try', { params: { path: { siteId } }, body })),
+    placeholderData: (before) => before,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
