@@ -11,6 +11,13 @@ public sealed class UnreadableContentException(string message, Exception? inner 
 /// <param name="json">The JSON, as <see cref="JsonColumn.Options"/> spells it.</param>
 public sealed class KeptContent(string json) : IEquatable<KeptContent>
 {
+    // A part that is not there is never null further in: what lacks one cannot be read.
+    private static readonly JsonSerializerOptions Whole = new(JsonColumn.Options)
+    {
+        RespectNullableAnnotations = true,
+        RespectRequiredConstructorParameters = true,
+    };
+
     private object? _read;
 
     /// <summary>The JSON.</summary>
@@ -43,7 +50,7 @@ public sealed class KeptContent(string json) : IEquatable<KeptContent>
         try
         {
             var read =
-                JsonSerializer.Deserialize<T>(Json, JsonColumn.Options)
+                JsonSerializer.Deserialize<T>(Json, Whole)
                 ?? throw new UnreadableContentException("What is kept of it is empty.");
             _read = read;
             return read;

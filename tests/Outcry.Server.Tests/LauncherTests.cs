@@ -16,7 +16,6 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Tests;
 
 /// <summary>Launchers through the desk's endpoints and the snippet's doors.</summary>
-[Collection("launchers one after another")]
 public sealed class LauncherTests(TestDesk desk)
 {
     private string Api => $"/api/sites/{desk.Demo.Site.Id}/launchers";

@@ -15,9 +15,11 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Tests;
 
+/// <summary>A desk of its own: so many talks at once are more than is usual, and launchers of others would begin with the looks of these.</summary>
+public sealed class TalkDesk : TestDesk;
+
 /// <summary>Talks at both sides: begun, said, heard, claimed, kept from whom they do not concern.</summary>
-[Collection("launchers one after another")]
-public sealed class TalkTests(TestDesk desk)
+public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
 {
     private static CancellationToken Stop => TestContext.Current.CancellationToken;
 
