@@ -244,6 +244,46 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
     }
 
     [Fact]
+    public async Task A_word_sent_again_is_taken_again_however_the_talk_stands_meanwhile()
+    {
+        var talk = await BeginAsync();
+        var (first, other) = (await MemberAsync(), await MemberAsync());
+        var id = Guid.CreateVersion7();
+        Assert.Equal(HttpStatusCode.OK, (await AnswerAsync(first, talk, "Hello", id: id)).Status);
+        Assert.Equal(HttpStatusCode.OK, (await AnswerAsync(other, talk, "Mine now", takeOver: true)).Status);
+        Assert.Equal(HttpStatusCode.OK, (await AnswerAsync(first, talk, "Hello", id: id)).Status);
+        Assert.Equal(["Hello", "Mine now"], (await WordsAsync(talk, 1)).Select(w => w.Text("text")));
+    }
+
+    [Fact]
+    public async Task What_a_stranger_makes_up_is_refused_in_words()
+    {
+        var (talk, others) = (await BeginAsync(), await BeginAsync());
+        var member = await MemberAsync();
+        // A moment that no calendar of the site has.
+        var (far, _) = await member.PostAsync($"{Inbox}/{talk.Id}/snooze", new { until = "9999-12-31T23:59:59Z" });
+        Assert.Equal(HttpStatusCode.BadRequest, far);
+        // As many addresses as a person mistypes, and no more: mails are not for sending about.
+        var statuses = new List<HttpStatusCode>();
+        for (var i = 0; i < 7; i++)
+            statuses.Add(
+                (await AskAsync(talk, "/address", new { email = $"v{i}@reader.net", transcript = true })).Status
+            );
+        Assert.Equal(5, statuses.Count(s => s == HttpStatusCode.NoContent));
+        Assert.Equal(2, statuses.Count(s => s == HttpStatusCode.TooManyRequests));
+        // A word that would begin another talk under the id of somebody else's.
+        await member.PostAsync($"{Inbox}/{talk.Id}/close", new { reason = "" });
+        await using var db = desk.Database.Open();
+        var weekAgo = SystemClock.Instance.GetCurrentInstant() - TalkStanding.Reopens;
+        await db
+            .Talks.Where(t => t.Id == talk.Id)
+            .ExecuteUpdateAsync(u => u.SetProperty(t => t.ClosedAt, weekAgo), Stop);
+        var (taken, problem) = await AskAsync(talk, "/words", new { id = others.Id, text = "Mine" });
+        Assert.Equal((HttpStatusCode.BadRequest, "id"), (taken, problem.Text("field")));
+        Assert.Single(await WordsAsync(others));
+    }
+
+    [Fact]
     public async Task A_key_opens_its_own_talk_on_its_own_site_and_not_for_ever()
     {
         var talk = await BeginAsync();

@@ -92,18 +92,24 @@ internal sealed class AnswerTalk(
                 if (request.IsNote)
                     return (TalkVerdict.Done, row.Standing, [word]);
                 var took = Taking(row, now);
-                // Once a person answers, the script is silent for good.
-                if (row.Script is { IsOver: false } script)
-                    row.Script = script with { IsOver = true, Waits = null };
+                Silence(row);
                 var from = request.TakeOver ? row.Standing.Assign(member.Id).Standing : row.Standing;
                 var (verdict, standing) = from.MemberSaid(member.Id);
                 return (verdict, standing, took is null ? [word] : [took, word]);
             },
-            stop
+            stop,
+            request.Id
         );
         if (done.Result is Ok<TalkDetailView> && mentioned.Count > 0)
             await TellMentionedAsync(siteId, talkId, request.Id, text, mentioned, stop);
         return done;
+    }
+
+    // Once a person has the talk, its script is silent for good.
+    private static void Silence(TalkRow row)
+    {
+        if (row.Script is { IsOver: false } script)
+            row.Script = script with { IsOver = true, Waits = null };
     }
 
     // What the team reads when a talk comes to somebody by their answer.
@@ -185,6 +191,8 @@ internal sealed class AnswerTalk(
             talkId,
             (row, _) =>
             {
+                if (to is not null)
+                    Silence(row);
                 var (verdict, standing) = row.Standing.Assign(to?.Id);
                 return (verdict, standing, words);
             },
@@ -236,22 +244,25 @@ internal sealed class AnswerTalk(
         CancellationToken stop
     )
     {
-        var until = request.Until.InZone(sites.GetById(siteId).Zone);
+        var zone = sites.GetById(siteId).Zone;
         return DoAsync(
             siteId,
             talkId,
             (row, now) =>
             {
                 var (verdict, standing) = row.Standing.Snooze(member.Id, request.Until, now);
-                return (
-                    verdict,
-                    standing,
-                    [
-                        NewWord.Happened(
-                            $"{member.Name} put it off until {until.ToString("ddd d MMM, HH:mm", CultureInfo.InvariantCulture)}."
-                        ),
-                    ]
-                );
+                // Only a moment that was taken is near enough to have a local time.
+                return verdict != TalkVerdict.Done
+                    ? (verdict, standing, [])
+                    : (
+                        verdict,
+                        standing,
+                        [
+                            NewWord.Happened(
+                                $"{member.Name} put it off until {request.Until.InZone(zone).ToString("ddd d MMM, HH:mm", CultureInfo.InvariantCulture)}."
+                            ),
+                        ]
+                    );
             },
             stop
         );
@@ -404,12 +415,13 @@ internal sealed class AnswerTalk(
         Guid siteId,
         Guid talkId,
         Func<TalkRow, Instant, (TalkVerdict, TalkStanding, IReadOnlyList<NewWord>)> act,
-        CancellationToken stop
+        CancellationToken stop,
+        Guid? once = null
     )
     {
         if (!await db.Talks.AnyAsync(t => t.Id == talkId && t.SiteId == siteId, stop))
             return Problems.NotFound("talk");
-        if (await book.ActAsync(db, talkId, act, stop) is not { } answer)
+        if (await book.ActAsync(db, talkId, act, stop, once) is not { } answer)
             return Problems.NotFound("talk");
         return answer.Verdict switch
         {

@@ -162,9 +162,9 @@ internal sealed class FollowTalk(TalkDoor door, TalkLines lines, SystemDb databa
     }
 
     private static async Task<string?> NameAsync(OutcryDb db, Guid member, CancellationToken stop) =>
-        (await db.Users.Where(u => u.Id == member).Select(u => u.DisplayName).FirstOrDefaultAsync(stop))?.Split(' ', 2)[
-            0
-        ];
+        await db.Users.Where(u => u.Id == member).Select(u => u.DisplayName).FirstOrDefaultAsync(stop) is { } name
+            ? TalkLetters.FirstName(name)
+            : null;
 
     private static async Task WriteAsync(HttpContext http, string name, string data, CancellationToken stop)
     {

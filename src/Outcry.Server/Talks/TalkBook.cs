@@ -39,11 +39,13 @@ internal sealed class TalkBook(TalkNews news, IClock clock)
     /// <summary>Does something to a talk; null where there is no such talk.</summary>
     /// <param name="db">A database that sees the talk.</param>
     /// <param name="act">Its standing after the act, and what is said by it, in order.</param>
+    /// <param name="once">Id of a word: where that is said already the act is done, however the talk stands meanwhile.</param>
     public async Task<TalkAnswer?> ActAsync(
         OutcryDb db,
         Guid talkId,
         Func<TalkRow, Instant, (TalkVerdict Verdict, TalkStanding Standing, IReadOnlyList<NewWord> Words)> act,
-        CancellationToken stop
+        CancellationToken stop,
+        Guid? once = null
     )
     {
         TalkAnswer answer;
@@ -56,6 +58,12 @@ internal sealed class TalkBook(TalkNews news, IClock clock)
                 .FirstOrDefaultAsync(stop);
             if (talk is null)
                 return null;
+            var known = await db
+                .TalkWords.Where(w => w.TalkId == talkId && w.Id == once)
+                .Select(w => (int?)w.Number)
+                .FirstOrDefaultAsync(stop);
+            if (known is { } said)
+                return new TalkAnswer(TalkVerdict.Done, talk, said);
             var now = clock.GetCurrentInstant();
             var before = talk.Standing;
             var (verdict, standing, words) = act(talk, now);
@@ -63,16 +71,7 @@ internal sealed class TalkBook(TalkNews news, IClock clock)
                 return new TalkAnswer(verdict, talk, 0);
             var number = 0;
             foreach (var word in words)
-            {
-                var known = await db
-                    .TalkWords.Where(w => w.TalkId == talkId && w.Id == word.Id)
-                    .Select(w => (int?)w.Number)
-                    .FirstOrDefaultAsync(stop);
-                if (known is { } first)
-                    // Said before: what it did then is done.
-                    return new TalkAnswer(TalkVerdict.Done, talk, first);
                 number = Add(db, talk, word, now);
-            }
             talk.Standing = standing;
             if (standing.MemberId != before.MemberId && standing.MemberId is not null)
                 talk.GivenAt = now;

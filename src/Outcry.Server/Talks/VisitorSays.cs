@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Npgsql;
 using Outcry.Core.Talks;
 using Outcry.Server.Mail;
 using Outcry.Server.Platform;
@@ -58,7 +59,8 @@ internal sealed class VisitorSays(
                 var (after, said) = running.GoOn(row, standing, text, then);
                 return (verdict, after, [word, .. said]);
             },
-            http.RequestAborted
+            http.RequestAborted,
+            word.Id
         );
         if (answer is { Verdict: TalkVerdict.BeginsAnew })
             return await BeginAnewAsync(talk, word, request.Page, now, http.RequestAborted);
@@ -102,7 +104,15 @@ internal sealed class VisitorSays(
             };
             TalkBook.Add(db, talk, word, now);
             db.Talks.Add(talk);
-            await db.SaveChangesAsync(stop);
+            try
+            {
+                await db.SaveChangesAsync(stop);
+            }
+            catch (DbUpdateException taken)
+                when (taken.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
+            {
+                return Problems.BadField("id", "This id is taken. Make another.");
+            }
         }
         var key = await TalkKey.GiveAsync(db, talk.Id, stop);
         await news.TellAsync(talk.SiteId, talk.Id, Stir.Words);
@@ -172,19 +182,25 @@ internal sealed class VisitorSays(
         if (name.Length > LongestLine)
             return Problems.BadField("name", "This is too long.");
         await using var db = database.Open();
+        // Whoever holds a key could have mails sent to anybody: a few times is a person who mistyped.
+        var left = await db
+            .TalkWords.Where(w => w.TalkId == talk.Id && w.By == SaidBy.House && w.Text.StartsWith(LeftAddress))
+            .CountAsync(http.RequestAborted);
+        if (left >= MostAddresses)
+            return BeginTalk.TooMany("An address was left here often enough. Write it in the conversation instead.");
         var answer = await book.ActAsync(
             db,
             talk.Id,
             (row, now) =>
             {
-                var isNew = row.Email != email;
+                var isNew = row.Email != email || request.Transcript;
                 (row.Email, row.AgreedAt) = (email, now);
                 if (name.Length > 0)
                     row.Name = name;
                 return (
                     TalkVerdict.Done,
                     row.Standing,
-                    isNew ? [NewWord.Happened("Left an address for answers, and agreed to be written to there.")] : []
+                    isNew ? [NewWord.Happened($"{LeftAddress}, and agreed to be written to there.")] : []
                 );
             },
             http.RequestAborted
@@ -216,5 +232,7 @@ internal sealed class VisitorSays(
     }
 
     private const int LongestLine = 200;
+    private const int MostAddresses = 5;
+    private const string LeftAddress = "Left an address for answers";
     private const string ByVisitor = "ended by the visitor";
 }

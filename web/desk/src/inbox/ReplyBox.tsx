@@ -142,7 +142,7 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
         </span>
       </div>
       <div
-        className={`flex items-end gap-2 rounded border-2 p-2 focus-within:border-cobalt ${isNote ? 'border-dashed border-warn bg-warnwash' : 'border-hair'}`}
+        className={`flex items-end gap-2 rounded border-2 p-2 focus-within:border-cobalt ${isNote ? 'border-dashed border-warn bg-[#fff7df]' : 'border-hair'}`}
       >
         <textarea
           ref={field}

@@ -120,7 +120,7 @@ function Word({ word, visitor, seen }: { word: TalkWord; visitor: string; seen: 
     );
   if (word.for === 'team')
     return (
-      <p className="mx-6 my-2 flex items-start gap-2 rounded border border-dashed border-warn bg-warnwash px-3 py-2 max-sm:mx-3">
+      <p className="mx-6 my-2 flex items-start gap-2 rounded border border-dashed border-warn bg-[#fff7df] px-3 py-2 max-sm:mx-3">
         <Lock className="mt-0.5 h-4 w-4 flex-none" aria-hidden="true" />
         <span className="min-w-0 flex-1 whitespace-pre-line [overflow-wrap:anywhere]">
           <b className="font-semibold">{word.name}, to the team:</b> {word.text}
