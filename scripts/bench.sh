@@ -46,6 +46,9 @@ bench_command() {
   step "the plan endpoint against an empty one"
   bench_endpoint "$connection"
   step_done
+  step "words of a talk to the other side and back"
+  bench_talks "$connection"
+  step_done
   step "the run sheet of 200 callouts on 40 page groups"
   logged bench-run-sheet dotnet "$BENCH_DLL" run-sheet "$connection" "$BENCH_LINES"
   step_done
@@ -64,7 +67,7 @@ bench_endpoint() {
   local desk=5090 empty=5091
   while port_taken $desk; do desk=$((desk + 2)); done
   while port_taken $empty || [ $empty = $desk ]; do empty=$((empty + 2)); done
-  ConnectionStrings__Outcry="$1" Limits__VisitorPerSecond=100000000 Logging__LogLevel__Default=None \
+  ConnectionStrings__Outcry="$1" Limits__VisitorPerSecond=1000000 Logging__LogLevel__Default=None \
     dotnet "$DESK_DLL" --urls "http://127.0.0.1:$desk" --contentRoot "$ROOT/src/Outcry.Server" >"$RUN/log/bench-desk.log" 2>&1 &
   local desk_pid=$!
   local waited=0
@@ -87,6 +90,26 @@ bench_endpoint() {
   kill $desk_pid $empty_pid 2>/dev/null || true
   wait $desk_pid $empty_pid 2>/dev/null || true
   return $code
+}
+
+bench_talks() {
+  local desk=5092 echo=5093
+  while port_taken $desk; do desk=$((desk + 2)); done
+  while port_taken $echo || [ $echo = $desk ]; do echo=$((echo + 2)); done
+  ConnectionStrings__Outcry="$1" Limits__VisitorPerSecond=1000000 Logging__LogLevel__Default=None \
+    dotnet "$DESK_DLL" --urls "http://127.0.0.1:$desk" --contentRoot "$ROOT/src/Outcry.Server" >"$RUN/log/bench-talk-desk.log" 2>&1 &
+  local desk_pid=$!
+  dotnet "$BENCH_DLL" echo "http://127.0.0.1:$echo" >"$RUN/log/bench-echo.log" 2>&1 &
+  local echo_pid=$! waited=0
+  until curl -fs -o /dev/null "http://127.0.0.1:$desk/health/ready" && port_taken $echo; do
+    [ $((waited += 1)) -le 200 ] || { kill $desk_pid $echo_pid; die "The desk for talks did not come up; see $RUN/log/bench-talk-desk.log."; }
+    sleep 0.2
+  done
+  local code=0
+  dotnet "$BENCH_DLL" talks "$1" "http://127.0.0.1:$desk" $desk_pid "http://127.0.0.1:$echo" $echo_pid "$BENCH_LINES" >"$RUN/log/bench-talks.log" 2>&1 || code=$?
+  kill $desk_pid $echo_pid 2>/dev/null || true
+  wait $desk_pid $echo_pid 2>/dev/null || true
+  [ $code -eq 0 ] || { tail -n 20 "$RUN/log/bench-talks.log" >&2; die "Talks could not be measured."; }
 }
 
 bench_snippet() {

@@ -31,6 +31,12 @@ internal static class BenchProgram
             case "run-sheet":
                 await RunSheetBench.RunAsync(args[1], args[2]);
                 return 0;
+            case "echo":
+                await TalkBench.EchoAsync(args[1]);
+                return 0;
+            case "talks":
+                await TalkBench.RunAsync(args[1], args[2], args[3], args[4], args[5], args[6]);
+                return 0;
             case "ledger":
                 await LedgerBench.RunAsync(args[1], args[2]);
                 return 0;

@@ -45,6 +45,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<ReviewRow> Reviews => Set<ReviewRow>();
     public DbSet<TalkRow> Talks => Set<TalkRow>();
     public DbSet<TalkWordRow> TalkWords => Set<TalkWordRow>();
+    public DbSet<TalkFileRow> TalkFiles => Set<TalkFileRow>();
     public DbSet<SavedReplyRow> SavedReplies => Set<SavedReplyRow>();
     public DbSet<BackupRow> Backups => Set<BackupRow>();
 

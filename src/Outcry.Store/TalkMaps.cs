@@ -22,6 +22,7 @@ internal static class TalkMaps
             });
             e.HasIndex(t => new { t.SiteId, t.VisitorId });
             e.HasIndex(t => t.SnoozedUntil).HasFilter("snoozed_until is not null");
+            e.HasIndex(t => t.ScriptEndsAt).HasFilter("script_ends_at is not null");
             e.HasIndex(t => t.WaitingSince).HasFilter("waiting_since is not null");
         });
         builder.Entity<TalkWordRow>(e =>
@@ -32,10 +33,17 @@ internal static class TalkMaps
             e.HasIndex(w => new { w.TalkId, w.Id }).IsUnique();
             e.Property(w => w.By).HasConversion<string>();
             e.Property(w => w.For).HasConversion<string>();
+            e.Property(w => w.File).IsJson();
             e.HasOne<TalkRow>().WithMany().HasForeignKey(w => w.TalkId).OnDelete(DeleteBehavior.Cascade);
             e.Property(w => w.Search)
                 .HasComputedColumnSql(SearchLanguages.VectorSql("searched_as", "text"), stored: true);
             e.HasIndex(w => w.Search).HasMethod("gin");
+        });
+        builder.Entity<TalkFileRow>(e =>
+        {
+            e.ToTable("talk_files");
+            e.HasIndex(f => new { f.TalkId, f.At });
+            e.HasOne<TalkRow>().WithMany().HasForeignKey(f => f.TalkId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<SavedReplyRow>(e =>
         {

@@ -35,6 +35,13 @@ internal sealed class DeskClient(HttpClient http)
         return (answer.StatusCode, await answer.JsonAsync());
     }
 
+    /// <summary>Posts a body as it is.</summary>
+    public async Task<(HttpStatusCode Status, JsonElement Body)> SendContentAsync(string path, HttpContent content)
+    {
+        using var answer = await Http.PostAsync(path, content);
+        return (answer.StatusCode, await answer.JsonAsync());
+    }
+
     public Task<(HttpStatusCode Status, JsonElement Body)> PostAsync(string path, object? body = null) =>
         SendAsync(HttpMethod.Post, path, body);
 

@@ -15,151 +15,14 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Tests;
 
-/// <summary>A desk of its own: so many talks at once are more than is usual, and launchers of others would begin with the looks of these.</summary>
-public sealed class TalkDesk : TestDesk;
-
 /// <summary>Talks at both sides: begun, said, heard, claimed, kept from whom they do not concern.</summary>
-public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
+public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<TalkDesk>
 {
-    private static CancellationToken Stop => TestContext.Current.CancellationToken;
-
-    private string Inbox => $"/api/sites/{desk.Demo.Site.Id}/talks";
-
-    private static string Page(string path) => TestDesk.SiteOrigin + path;
-
-    // Each test talks on a page of its own, where its own launcher stands.
-    private async Task<(Guid Launcher, Guid Channel, string Path)> OpenDoorAsync(Guid? script = null)
-    {
-        var owner = await desk.OwnerAsync();
-        var path = $"/talk/{Guid.NewGuid():N}";
-        var begin = LauncherStarter.Launcher("Europe/London", "#9C3517", "#FFFFFF");
-        var brief = begin with
-        {
-            Where = new WhereFacet([path], [], [], Replaces: false),
-            Hours = begin.Hours with { Week = [] },
-            ScriptId = script,
-        };
-        var api = $"/api/sites/{desk.Demo.Site.Id}/launchers";
-        var (_, made) = await owner.PostAsync(api);
-        var id = made.GetProperty("id").GetGuid();
-        await owner.SendAsync(
-            HttpMethod.Put,
-            $"{api}/{id}/draft",
-            new
-            {
-                name = "Talk here",
-                content = JsonSerializer.SerializeToElement(brief, JsonColumn.Options),
-                version = 1,
-            }
-        );
-        var (status, body) = await owner.PostAsync($"{api}/{id}/publish", new { version = 2 });
-        Assert.True(status == HttpStatusCode.OK, $"{body}");
-        var sites = desk.Services.GetRequiredService<LiveSites>();
-        await Eventually.GetAsync(
-            () => Task.FromResult(sites.GetById(desk.Demo.Site.Id).Compiled.ContainsKey(id)),
-            there => there
-        );
-        return (id, brief.Channels[0].Id, path);
-    }
-
-    private sealed record Talking(Browser Browser, string Path, Guid Id, string Key)
-    {
-        public object At(object more) => Merge(new { talk = Id, key = Key }, more);
-
-        private static Dictionary<string, object?> Merge(params object[] parts) =>
-            parts
-                .SelectMany(p => p.GetType().GetProperties().Select(x => (x.Name, Value: x.GetValue(p))))
-                .ToDictionary(x => x.Name, x => x.Value);
-    }
-
-    private Task<HttpResponseMessage> SendAsync(Browser browser, string path, string to, object body)
-    {
-        var whole = JsonSerializer.SerializeToNode(body)!.AsObject();
-        whole["site"] ??= desk.Demo.Site.Key;
-        whole["page"] ??= Page(path);
-        return browser.SendAsync($"/v/talks{to}", whole, TestDesk.SiteOrigin);
-    }
-
-    private async Task<Talking> BeginAsync(string text = "Can the jug go in a dishwasher?", Guid? id = null)
-    {
-        var (launcher, channel, path) = await OpenDoorAsync();
-        var browser = new Browser(desk);
-        await browser.PlanAsync(path);
-        return await BeginAsync(browser, path, launcher, channel, text, id);
-    }
-
-    private async Task<Talking> BeginAsync(
-        Browser browser,
-        string path,
-        Guid launcher,
-        Guid channel,
-        string text,
-        Guid? id = null,
-        string language = "en"
-    )
-    {
-        using var answer = await SendAsync(
-            browser,
-            path,
-            "",
-            new
-            {
-                passport = browser.Passport,
-                id = id ?? Guid.CreateVersion7(),
-                launcher,
-                channel,
-                text,
-                language,
-            }
-        );
-        var begun = await answer.JsonAsync();
-        Assert.True(answer.StatusCode == HttpStatusCode.Created, $"{begun}");
-        return new Talking(browser, path, begun.GetProperty("talk").GetGuid(), begun.Text("key"));
-    }
-
-    private async Task<(HttpStatusCode Status, JsonElement Body)> AskAsync(Talking talk, string to, object more)
-    {
-        using var answer = await SendAsync(talk.Browser, talk.Path, to, talk.At(more));
-        return (answer.StatusCode, answer.StatusCode == HttpStatusCode.NoContent ? default : await answer.JsonAsync());
-    }
-
-    private async Task<List<JsonElement>> WordsAsync(Talking talk, int after = 0)
-    {
-        var (status, body) = await AskAsync(talk, "/read", new { after });
-        Assert.Equal(HttpStatusCode.OK, status);
-        return [.. body.GetProperty("words").EnumerateArray()];
-    }
-
-    private async Task<DeskClient> MemberAsync(Role role = Role.Responder)
-    {
-        var member = await desk.AddMemberAsync(role);
-        return await DeskClient.SignInAsync(desk.Anonymous(), member.Email!);
-    }
-
-    private Task<(HttpStatusCode Status, JsonElement Body)> AnswerAsync(
-        DeskClient member,
-        Talking talk,
-        string text,
-        bool isNote = false,
-        bool takeOver = false,
-        Guid? id = null
-    ) =>
-        member.PostAsync(
-            $"{Inbox}/{talk.Id}/words",
-            new
-            {
-                id = id ?? Guid.CreateVersion7(),
-                text,
-                isNote,
-                takeOver,
-            }
-        );
-
     [Fact]
     public async Task A_first_word_begins_a_talk_once_however_often_it_is_sent_and_is_an_enquiry_in_the_ledger()
     {
         var (launcher, channel, path) = await OpenDoorAsync();
-        var browser = new Browser(desk);
+        var browser = new Browser(Desk);
         await browser.PlanAsync(path);
         var id = Guid.CreateVersion7();
         var all = await Task.WhenAll(
@@ -169,7 +32,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         // Each answer may have been the one that was lost: every key opens it.
         foreach (var one in all)
             Assert.Equal("Is the kiln warm?", Assert.Single(await WordsAsync(one)).Text("text"));
-        await using var db = desk.Database.Open();
+        await using var db = Desk.Database.Open();
         var told = await db.Events.SingleAsync(e => e.ExternalId == id.ToString(), Stop);
         Assert.Equal("Is the kiln warm?", told.Fields["words"]);
     }
@@ -179,7 +42,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
     {
         var talk = await BeginAsync();
         var (launcher, channel, path) = await OpenDoorAsync();
-        var stranger = new Browser(desk);
+        var stranger = new Browser(Desk);
         await stranger.PlanAsync(path);
         using var answer = await SendAsync(
             stranger,
@@ -217,7 +80,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
                     Assert.True(status == HttpStatusCode.OK, $"{body}");
                 })
         );
-        await using var db = desk.Database.Open();
+        await using var db = Desk.Database.Open();
         var rows = await db.TalkWords.Where(w => w.TalkId == talk.Id).OrderBy(w => w.Number).ToListAsync(Stop);
         Assert.Equal(Enumerable.Range(1, rows.Count), rows.Select(r => r.Number));
         Assert.Equal(12, rows.Count(r => r.Text.StartsWith("word", StringComparison.Ordinal)));
@@ -273,7 +136,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         Assert.Equal(2, statuses.Count(s => s == HttpStatusCode.TooManyRequests));
         // A word that would begin another talk under the id of somebody else's.
         await member.PostAsync($"{Inbox}/{talk.Id}/close", new { reason = "" });
-        await using var db = desk.Database.Open();
+        await using var db = Desk.Database.Open();
         var weekAgo = SystemClock.Instance.GetCurrentInstant() - TalkStanding.Reopens;
         await db
             .Talks.Where(t => t.Id == talk.Id)
@@ -308,10 +171,10 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
             Assert.Equal(HttpStatusCode.NotFound, status);
         }
         // Worth nothing for another site.
-        var whole = talk.At(new { after = 0, site = desk.OtherSite.Key });
+        var whole = talk.At(new { after = 0, site = Desk.OtherSite.Key });
         using var elsewhere = await SendAsync(talk.Browser, talk.Path, "/read", whole);
         Assert.NotEqual(HttpStatusCode.OK, elsewhere.StatusCode);
-        await using var db = desk.Database.Open();
+        await using var db = Desk.Database.Open();
         var old = SystemClock.Instance.GetCurrentInstant() - TalkKey.Lives - Duration.FromMinutes(1);
         await db.Talks.Where(t => t.Id == talk.Id).ExecuteUpdateAsync(u => u.SetProperty(t => t.LastAt, old), Stop);
         Assert.Equal(HttpStatusCode.NotFound, (await AskAsync(talk, "/read", new { after = 0 })).Status);
@@ -330,7 +193,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
                     talk.At(
                         new
                         {
-                            site = desk.Demo.Site.Key,
+                            site = Desk.Demo.Site.Key,
                             page = Page(talk.Path),
                             after = 1,
                         }
@@ -341,7 +204,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
             ),
         };
         request.Headers.Add("Origin", TestDesk.SiteOrigin);
-        using var answer = await desk.Anonymous().SendAsync(request, HttpCompletionOption.ResponseHeadersRead, Stop);
+        using var answer = await Desk.Anonymous().SendAsync(request, HttpCompletionOption.ResponseHeadersRead, Stop);
         Assert.Equal("text/event-stream", answer.Content.Headers.ContentType!.MediaType);
         using var lines = new StreamReader(await answer.Content.ReadAsStreamAsync(Stop));
         Assert.Equal(["One moment"], await NextAsync(lines));
@@ -428,7 +291,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         var talks = new List<Talking>();
         foreach (var (language, text) in texts)
         {
-            var browser = new Browser(desk);
+            var browser = new Browser(Desk);
             await browser.PlanAsync(path);
             talks.Add(await BeginAsync(browser, path, launcher, channel, text, language: language));
         }
@@ -493,7 +356,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         await AskAsync(talk, "/words", new { id = Guid.CreateVersion7(), text = "One more thing" });
         Assert.Equal("unclaimed", (await member.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").Text("state"));
         await member.PostAsync($"{Inbox}/{talk.Id}/close", new { reason = "" });
-        await using var db = desk.Database.Open();
+        await using var db = Desk.Database.Open();
         var weekAgo = SystemClock.Instance.GetCurrentInstant() - TalkStanding.Reopens;
         await db
             .Talks.Where(t => t.Id == talk.Id)
@@ -537,20 +400,20 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         await AnswerAsync(member, talk, "It can, at forty degrees.");
         await AnswerAsync(member, talk, "And by hand.");
         await AnswerAsync(member, talk, "we said so twice", isNote: true);
-        await using (var db = desk.Database.Open())
+        await using (var db = Desk.Database.Open())
         {
             var before = SystemClock.Instance.GetCurrentInstant() - Duration.FromMinutes(6);
             await db
                 .TalkWords.Where(w => w.TalkId == talk.Id)
                 .ExecuteUpdateAsync(u => u.SetProperty(w => w.At, before), Stop);
         }
-        await desk.Services.GetRequiredService<TalkRound>().RunAsync(Stop);
-        var mail = await Mails.ToAsync(desk, address, "Piet answered you");
+        await Desk.Services.GetRequiredService<TalkRound>().RunAsync(Stop);
+        var mail = await Mails.ToAsync(Desk, address, "Piet answered you");
         Assert.Contains("It can, at forty degrees.", mail, StringComparison.Ordinal);
         Assert.Contains("And by hand.", mail, StringComparison.Ordinal);
         Assert.DoesNotContain("we said so twice", mail, StringComparison.Ordinal);
         var token = Mails.SecretIn(mail).Split('=', 2)[1];
-        var elsewhere = new Browser(desk);
+        var elsewhere = new Browser(Desk);
         using var answer = await SendAsync(elsewhere, talk.Path, "/resume", new { token });
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         var back = talk with { Browser = elsewhere, Key = (await answer.JsonAsync()).Text("key") };
@@ -567,14 +430,14 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         await AnswerAsync(member, talk, "I ask the kiln");
         var until = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(2);
         await member.PostAsync($"{Inbox}/{talk.Id}/snooze", new { until = until.ToString() });
-        await using (var db = desk.Database.Open())
+        await using (var db = Desk.Database.Open())
         {
             var due = SystemClock.Instance.GetCurrentInstant() - Duration.FromSeconds(1);
             await db
                 .Talks.Where(t => t.Id == talk.Id)
                 .ExecuteUpdateAsync(u => u.SetProperty(t => t.SnoozedUntil, due), Stop);
         }
-        await desk.Services.GetRequiredService<TalkRound>().RunAsync(Stop);
+        await Desk.Services.GetRequiredService<TalkRound>().RunAsync(Stop);
         Assert.Equal("claimed", (await member.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").Text("state"));
     }
 
@@ -587,13 +450,13 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
             var (status, _) = await (await MemberAsync(role)).PostAsync($"{Inbox}/{talk.Id}/types");
             Assert.Equal(HttpStatusCode.Forbidden, status);
         }
-        var leaver = await desk.AddMemberAsync(Role.Responder);
-        var client = await DeskClient.SignInAsync(desk.Anonymous(), leaver.Email!);
+        var leaver = await Desk.AddMemberAsync(Role.Responder);
+        var client = await DeskClient.SignInAsync(Desk.Anonymous(), leaver.Email!);
         await AnswerAsync(client, talk, "Mine, and off");
-        var owner = await desk.OwnerAsync();
+        var owner = await Desk.OwnerAsync();
         var (removed, _) = await owner.SendAsync(
             HttpMethod.Delete,
-            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/team/members/{leaver.Id}",
+            $"/api/workspaces/{Desk.Demo.Site.WorkspaceId}/team/members/{leaver.Id}",
             new { }
         );
         Assert.Equal(HttpStatusCode.NoContent, removed);
@@ -606,8 +469,8 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         var talk = await BeginAsync("My order is broken");
         var address = $"e{Guid.NewGuid():N}"[..12] + "@reader.net";
         await AskAsync(talk, "/address", new { email = address });
-        var owner = await desk.OwnerAsync();
-        var people = $"/api/sites/{desk.Demo.Site.Id}/people";
+        var owner = await Desk.OwnerAsync();
+        var people = $"/api/sites/{Desk.Demo.Site.Id}/people";
         var (_, held) = await owner.PostAsync($"{people}/find", new { email = address.ToUpperInvariant() });
         var found = Assert.Single(held.GetProperty("visitors").EnumerateArray());
         Assert.Equal(talk.Browser.Visitor, found.Text("id"));
@@ -623,70 +486,8 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
         );
         Assert.True(status == HttpStatusCode.OK, $"{proof}");
         Assert.Equal(HttpStatusCode.NotFound, (await AskAsync(talk, "/read", new { after = 0 })).Status);
-        await using var db = desk.Database.Open();
+        await using var db = Desk.Database.Open();
         Assert.False(await db.TalkWords.AnyAsync(w => w.TalkId == talk.Id, Stop));
-    }
-
-    private async Task<Guid> PublishScriptAsync(Script script)
-    {
-        var owner = await desk.OwnerAsync();
-        var api = $"/api/sites/{desk.Demo.Site.Id}/scripts";
-        var (_, made) = await owner.PostAsync(api, new { purpose = "own" });
-        var id = made.GetProperty("id").GetGuid();
-        var content = JsonSerializer.SerializeToElement(script, JsonColumn.Options);
-        var (saved, draft) = await owner.SendAsync(
-            HttpMethod.Put,
-            $"{api}/{id}/draft",
-            new
-            {
-                name = $"Group visit {id:N}",
-                content,
-                version = 1,
-            }
-        );
-        Assert.True(saved == HttpStatusCode.OK, $"{draft}");
-        var (status, body) = await owner.PostAsync($"{api}/{id}/publish", new { version = 2 });
-        Assert.True(status == HttpStatusCode.OK, $"{body}");
-        return id;
-    }
-
-    private static Script GroupVisit()
-    {
-        StepWords Words(string own, string dutch, params string[] replies) => new("", own, replies, "");
-        IReadOnlyList<StepWords> Both(string own, string dutch) => [new("", own, [], ""), new("nl", dutch, [], "")];
-        var party = new Step(
-            Guid.CreateVersion7(),
-            0,
-            StepKind.Ask,
-            Both("How many are you?", "Met hoeveel zijn jullie?"),
-            new Question(AskKind.Number, "party", false, [], 1, 40)
-        );
-        var consent = new Step(
-            Guid.CreateVersion7(),
-            0,
-            StepKind.Ask,
-            [Words("May we write to you?", "", "Yes", "No")],
-            new Question(AskKind.Consent, "consent", false, [], null, null)
-        );
-        var email = new Step(
-            Guid.CreateVersion7(),
-            0,
-            StepKind.Ask,
-            Both("Where to?", "Waarheen?"),
-            new Question(AskKind.Email, "mail", false, [], null, null)
-        );
-        return new Script(
-            [
-                party,
-                consent,
-                email,
-                new Step(Guid.CreateVersion7(), 0, StepKind.HandOver, []),
-                new Step(Guid.CreateVersion7(), 1, StepKind.Say, Both("We write to you.", "We schrijven je.")),
-            ],
-            1,
-            30,
-            [new StepWords("", "Something went wrong.", [], "")]
-        );
     }
 
     [Fact]
@@ -694,11 +495,11 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
     {
         var script = await PublishScriptAsync(GroupVisit());
         var (launcher, channel, path) = await OpenDoorAsync(script);
-        var browser = new Browser(desk);
+        var browser = new Browser(Desk);
         await browser.PlanAsync(path);
         var talk = await BeginAsync(browser, path, launcher, channel, "Hallo", language: "nl");
         Assert.Equal(["Hallo", "Met hoeveel zijn jullie?"], (await WordsAsync(talk)).Select(w => w.Text("text")));
-        var owner = await desk.OwnerAsync();
+        var owner = await Desk.OwnerAsync();
         // While it asks, the visitor waits for nobody.
         Assert.Equal(
             JsonValueKind.Null,
@@ -726,11 +527,11 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
     {
         var script = await PublishScriptAsync(GroupVisit());
         var (launcher, channel, path) = await OpenDoorAsync(script);
-        var browser = new Browser(desk);
+        var browser = new Browser(Desk);
         await browser.PlanAsync(path);
         var talk = await BeginAsync(browser, path, launcher, channel, "Hello");
         await AskAsync(talk, "/signs", new { person = true });
-        var owner = await desk.OwnerAsync();
+        var owner = await Desk.OwnerAsync();
         Assert.NotEqual(
             JsonValueKind.Null,
             (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").GetProperty("waitingSince").ValueKind
@@ -747,8 +548,8 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
     [Fact]
     public async Task A_script_is_tried_as_it_stands_on_the_screen_and_its_faults_keep_it_off_the_air()
     {
-        var owner = await desk.OwnerAsync();
-        var api = $"/api/sites/{desk.Demo.Site.Id}/scripts";
+        var owner = await Desk.OwnerAsync();
+        var api = $"/api/sites/{Desk.Demo.Site.Id}/scripts";
         var (status, tried) = await owner.PostAsync(
             $"{api}/try",
             new
@@ -798,7 +599,7 @@ public sealed class TalkTests(TalkDesk desk) : IClassFixture<TalkDesk>
     public async Task Saved_replies_are_shared_named_once_and_name_only_what_is_known()
     {
         var member = await MemberAsync();
-        var api = $"/api/sites/{desk.Demo.Site.Id}/saved-replies";
+        var api = $"/api/sites/{Desk.Demo.Site.Id}/saved-replies";
         var shortcut = $"r{Guid.NewGuid():N}"[..12];
         var (made, reply) = await member.PostAsync(
             api,

@@ -230,6 +230,12 @@ public sealed class TeamTests(TestDesk desk)
             review = "promises",
             factor = "everybody",
             awayHours = 12,
+            answers = new
+            {
+                idleMinutes = 10,
+                groupMinutes = 2,
+                everybodyMinutes = 5,
+            },
         };
         var (refused, why) = await owner.SendAsync(HttpMethod.Put, $"{team}/habits", habits);
         Assert.Equal((HttpStatusCode.BadRequest, "factor"), (refused, why.Text("field")));

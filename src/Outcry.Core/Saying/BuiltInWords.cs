@@ -178,6 +178,21 @@ public enum BuiltInWord
 
     /// <summary>Asks for a person in place of a script.</summary>
     TalkPerson,
+
+    /// <summary>On the button that sends a file.</summary>
+    TalkFile,
+
+    /// <summary>Which files are taken.</summary>
+    TalkFileLimits,
+
+    /// <summary>A file could not be sent.</summary>
+    TalkFileFailed,
+
+    /// <summary>How soon people usually answer; {0} is a length of time.</summary>
+    TalkUsual,
+
+    /// <summary>Nobody has answered for a while, though it is open.</summary>
+    TalkNobody,
 }
 
 /// <summary>The built-in words in the languages they are shipped in, each replaceable by a site.</summary>

@@ -185,4 +185,8 @@ public sealed record Script(
     decimal LineSeconds,
     int SilenceMinutes,
     IReadOnlyList<StepWords> Fault
-);
+)
+{
+    /// <summary>Tries that are run before it is published: it goes as it went, or its author says otherwise.</summary>
+    public IReadOnlyList<ScriptTry> Tries { get; init; } = [];
+}

@@ -13,6 +13,9 @@ public static partial class ScriptCheck
     /// <summary>Ready replies of one question.</summary>
     public const int MostReplies = 8;
 
+    /// <summary>Tries that are kept with one script.</summary>
+    public const int MostTries = 30;
+
     private const int DeepestIndent = 8;
     private const int LongestWords = 1_000;
     private const int LongestReply = 80;
@@ -46,7 +49,39 @@ public static partial class ScriptCheck
         for (var i = 0; i < script.Steps.Count; i++)
             problems.AddRange(OfStep(script, i, languages, segments));
         problems.AddRange(OfFlow(script));
+        // A script with faults cannot be run to its end; what it would do is told once they are mended.
+        if (!problems.Any(p => p.Blocks))
+            problems.AddRange(OfTries(script, language));
         return [.. problems.OrderBy(p => LineOf(p.Field))];
+    }
+
+    private static IEnumerable<Problem> OfTries(Script script, string language)
+    {
+        if (script.Tries.Count > MostTries)
+            yield return new Problem("tries", $"At most {MostTries} tries are kept.");
+        for (var i = 0; i < script.Tries.Count; i++)
+        {
+            var kept = script.Tries[i];
+            if (kept.Name.Trim().Length is 0 or > LongestReply)
+                yield return new Problem($"tries[{i}]", $"A try has a name of 1 to {LongestReply} characters.");
+            else if (ScriptTries.Again(kept, script, language) is { IsSame: false } otherwise)
+                yield return new Problem($"tries[{i}]", $"\"{kept.Name}\" {Otherwise(script, otherwise)}");
+        }
+    }
+
+    private static string Otherwise(Script script, TryResult result)
+    {
+        if (result is { DiffersAt: null, Instead: null })
+            return $"keeps {string.Join(", ", result.Fields)} otherwise than it did.";
+        var went = result.DiffersAt is { } before ? NameOf(script, before) : "its end";
+        var goes = result.Instead is { } now ? NameOf(script, now) : "it ends there";
+        return $"goes {result.Held} of {result.Of} steps as it went, and then otherwise: {goes} in place of {went}.";
+    }
+
+    private static string NameOf(Script script, Guid id)
+    {
+        var at = script.Steps.TakeWhile(s => s.Id != id).Count();
+        return at == script.Steps.Count ? "a step that is gone" : $"step {at + 1}";
     }
 
     // Problems stand in the order of their lines; those of the whole stand first.

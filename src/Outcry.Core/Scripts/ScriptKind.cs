@@ -43,6 +43,8 @@ public sealed class ScriptKind : DefinitionKind<Script, LiveScript>
     /// <inheritdoc/>
     public override string? TooLarge(Script content) =>
         content.Steps.Count > 2 * ScriptCheck.MostSteps
+        || content.Tries.Count > 2 * ScriptCheck.MostTries
+        || content.Tries.Any(t => t.Said.Count > 200 || t.Said.Any(w => w.Length > 4_000) || t.Passed.Count > 5_000)
         || content.Steps.Any(s =>
             s.Words.Count > 60 || s.Words.Any(w => w.Words.Length > 4_000 || w.Replies.Count > 50)
         )

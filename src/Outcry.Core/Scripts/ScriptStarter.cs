@@ -12,6 +12,12 @@ public enum ScriptPurpose
     /// <summary>Book a time: a request with times to choose.</summary>
     Book,
 
+    /// <summary>Answer what is asked often, by the words in it, and say so honestly where it does not know.</summary>
+    Questions,
+
+    /// <summary>Help with an order.</summary>
+    Order,
+
     /// <summary>Take a complaint.</summary>
     Complaint,
 
@@ -58,6 +64,35 @@ public static class ScriptStarter
                 .. Address,
                 .. HandedOver,
                 Say("Thank you. We write to you with a time."),
+            ],
+            ScriptPurpose.Questions =>
+            [
+                Ask(AskKind.Text, "question", "What would you like to know?"),
+                Has("question", "ship", StepKind.If),
+                Say("We send on Tuesdays and Fridays; it takes two to four days.") with
+                {
+                    Indent = 1,
+                },
+                Has("question", "return", StepKind.ElseIf),
+                Say("Whatever arrives broken, or is not what you hoped for, comes back to us within 30 days.") with
+                {
+                    Indent = 1,
+                },
+                new Step(Guid.CreateVersion7(), 0, StepKind.Else, []),
+                Say("I do not know that one, and would rather not guess.") with
+                {
+                    Indent = 1,
+                },
+                .. HandedOver.Select(s => s with { Indent = 1 }),
+                .. Address.Select(s => s with { Indent = s.Indent + 1 }),
+            ],
+            ScriptPurpose.Order =>
+            [
+                Ask(AskKind.Text, "order", "Which order is it? The number stands in the mail that confirmed it."),
+                Ask(AskKind.Choice, "about", "What is it about?", "Where it is", "Change it", "Something is wrong"),
+                .. HandedOver,
+                .. Address,
+                Say("Thank you. Somebody looks it up and writes to you."),
             ],
             ScriptPurpose.Complaint =>
             [
@@ -108,6 +143,15 @@ public static class ScriptStarter
             StepKind.If,
             [],
             If: new ScriptCondition(ConditionOn.Answer, field, ConditionTest.Is, value)
+        );
+
+    private static Step Has(string field, string value, StepKind kind) =>
+        new(
+            Guid.CreateVersion7(),
+            0,
+            kind,
+            [],
+            If: new ScriptCondition(ConditionOn.Answer, field, ConditionTest.Contains, value)
         );
 
     private static Step Ask(AskKind kind, string field, string words, params string[] replies) =>

@@ -17,6 +17,9 @@ public static class TalkText
     /// <summary>What was said, cleaned, with its lines; null where nothing is left of it.</summary>
     public static string? Clean(string? text) => PlainText.OrNull(text);
 
+    /// <summary>As much of it as one message may have.</summary>
+    public static string Clip(string text) => text.Length <= Longest ? text : PlainText.Clip(text, Longest - 1) + "…";
+
     /// <summary>Its beginning, on one line.</summary>
     public static string GlimpseOf(string text)
     {

@@ -36,7 +36,15 @@ internal sealed record MemberView(
 );
 
 /// <param name="NeedsFactor">Whether its habits ask for a second factor that this session does not have.</param>
-internal sealed record MemberWorkspace(Guid Id, string Name, Role Role, IReadOnlyList<Right> Rights, bool NeedsFactor);
+/// <param name="IdleMinutes">Minutes without a movement after which somebody is away for visitors.</param>
+internal sealed record MemberWorkspace(
+    Guid Id,
+    string Name,
+    Role Role,
+    IReadOnlyList<Right> Rights,
+    bool NeedsFactor,
+    int IdleMinutes
+);
 
 /// <summary>Through the door, in one step or two, and out again.</summary>
 internal static class SignIn
@@ -83,7 +91,8 @@ internal static class SignIn
                 w.Name,
                 member.Roles[w.Id],
                 [.. AccessTable.Of(member.Roles[w.Id]).Order()],
-                w.Habits.NeedsFactor(member.Roles[w.Id]) && !member.HasFactor
+                w.Habits.NeedsFactor(member.Roles[w.Id]) && !member.HasFactor,
+                w.Habits.Answers.IdleMinutes
             ))
         );
     }

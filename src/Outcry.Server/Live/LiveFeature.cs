@@ -1,5 +1,6 @@
 using Microsoft.AspNetCore.Authorization;
 using Microsoft.AspNetCore.SignalR;
+using Outcry.Core.Access;
 using Outcry.Core.Care;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -14,8 +15,12 @@ internal static class LiveFeature
         builder.Services.AddSignalR(o => o.MaximumReceiveMessageSize = MostBytes);
         builder.Services.AddSingleton<DeskLines>();
         builder.Services.AddSingleton<IOpenDesks, OpenDesks>();
-        if (!PlatformFeature.IsDocumentBuild)
-            builder.Services.AddHostedService<LineReview>();
+        builder.Services.AddSingleton<TeamNews>();
+        builder.Services.AddSingleton<INewsTaker>(s => s.GetRequiredService<TeamNews>());
+        if (PlatformFeature.IsDocumentBuild)
+            return;
+        builder.Services.AddHostedService<LineReview>();
+        builder.Services.AddHostedService(s => s.GetRequiredService<TeamNews>());
     }
 
     // A desk says where it is and what it looks at, and nothing longer.
@@ -26,7 +31,13 @@ internal static class LiveFeature
 
 /// <summary>A desk's line. It carries only the word that something changed; what changed is then asked for in the usual way.</summary>
 [Authorize]
-internal sealed class DeskHub(LiveSites sites, TeamPresence team, DeskLines lines, MembershipCheck memberships) : Hub
+internal sealed class DeskHub(
+    LiveSites sites,
+    TeamPresence team,
+    TeamNews people,
+    DeskLines lines,
+    MembershipCheck memberships
+) : Hub
 {
     public static string GroupOf(Guid siteId) => $"site:{siteId}";
 
@@ -45,26 +56,38 @@ internal sealed class DeskHub(LiveSites sites, TeamPresence team, DeskLines line
         if (
             Member is not { IsKnown: true } member
             || sites.FindById(siteId)?.WorkspaceId is not { } workspace
-            || !await StandsAsync(member, workspace)
+            || await SeatAsync(member, workspace) is not { } seat
         )
             throw new HubException("There is no such site.");
         lines.Follows(Context.ConnectionId, workspace);
-        team.Came(Context.ConnectionId, workspace, siteId, member.Id, member.Name);
+        team.Came(
+            Context.ConnectionId,
+            workspace,
+            siteId,
+            member.Id,
+            member.Name,
+            AccessTable.Allows(seat.Role, Right.Answer),
+            seat.IsAway
+        );
         await Groups.AddToGroupAsync(Context.ConnectionId, GroupOf(siteId));
-        await TellAsync(siteId);
+        await Turn("");
     }
 
     /// <summary>Says what the member is at, for colleagues to see; nothing else is read out of it.</summary>
     public Task Turn(string? place) =>
-        team.Turned(Context.ConnectionId, place is { Length: <= LongestPlace } ? PlainText.Clean(place) : "")
-            is { } siteId
-            ? TellAsync(siteId)
-            : Task.CompletedTask;
+        TellAsync(
+            team.Turned(Context.ConnectionId, place is { Length: <= LongestPlace } ? PlainText.Clean(place) : "")
+        );
+
+    /// <summary>Says whether anything moves at this desk: whoever has not moved for long is not there for visitors.</summary>
+    public Task Idle(bool isIdle) => TellAsync(team.Moved(Context.ConnectionId, isIdle));
 
     public override Task OnDisconnectedAsync(Exception? exception)
     {
         lines.Closed(Context.ConnectionId);
-        return team.Went(Context.ConnectionId) is { } siteId ? TellAsync(siteId) : Task.CompletedTask;
+        return team.Went(Context.ConnectionId) is { } siteId
+            ? people.WentAsync(Context.ConnectionId, siteId)
+            : Task.CompletedTask;
     }
 
     private const int LongestPlace = 80;
@@ -72,12 +95,13 @@ internal sealed class DeskHub(LiveSites sites, TeamPresence team, DeskLines line
     private CurrentMember? Member => Context.GetHttpContext()?.RequestServices.GetRequiredService<CurrentMember>();
 
     // As of now: the line may have been opened by somebody who has been taken out of the workspace since.
-    private async Task<bool> StandsAsync(CurrentMember member, Guid workspace) =>
-        Context.User is { } who
-        && await memberships.IsSessionOpenAsync(who, Context.ConnectionAborted)
-        && await memberships.RoleAsync(member.Id, workspace, Context.ConnectionAborted) is not null;
+    private async Task<(Role Role, bool IsAway)?> SeatAsync(CurrentMember member, Guid workspace) =>
+        Context.User is { } who && await memberships.IsSessionOpenAsync(who, Context.ConnectionAborted)
+            ? await memberships.SeatAsync(member.Id, workspace, Context.ConnectionAborted)
+            : null;
 
-    private Task TellAsync(Guid siteId) => Clients.Group(GroupOf(siteId)).SendAsync("people", team.At(siteId));
+    private Task TellAsync(DeskLine? line) =>
+        line is null ? Task.CompletedTask : people.ToldAsync(Context.ConnectionId, line);
 }
 
 /// <summary>The desks that are open, as whoever has news of a site knows them.</summary>

@@ -56,10 +56,14 @@ internal sealed class CurrentMember
     public void Enter(Guid workspaceId)
     {
         WorkspaceId = workspaceId;
+        Habits = _seats.FirstOrDefault(s => s.WorkspaceId == workspaceId)?.Habits ?? HouseHabits.Start;
         Rights = AccessTable.Of(Roles[workspaceId]);
         LacksFactor =
             !HasFactor && _seats.Any(s => s.WorkspaceId == workspaceId && s.Habits?.NeedsFactor(s.Role) == true);
     }
+
+    /// <summary>What was agreed on in the workspace they turned to.</summary>
+    public HouseHabits Habits { get; private set; } = HouseHabits.Start;
 
     private IReadOnlyCollection<Seat> _seats = [];
 }

@@ -88,12 +88,16 @@ internal sealed class MembershipCheck(SystemDb database, IOptions<IdentityOption
     }
 
     /// <summary>A member's place in a workspace as it stands now; null when there is none.</summary>
-    public async Task<Role?> RoleAsync(Guid member, Guid workspace, CancellationToken stop)
+    public async Task<(Role Role, bool IsAway)?> SeatAsync(Guid member, Guid workspace, CancellationToken stop)
     {
         await using var db = database.Open();
-        return await db
-            .Memberships.Where(m => m.MemberId == member && m.WorkspaceId == workspace)
-            .Select(m => (Role?)m.Role)
-            .FirstOrDefaultAsync(stop);
+        return
+            await db
+                .Memberships.Where(m => m.MemberId == member && m.WorkspaceId == workspace)
+                .Select(m => new { m.Role, m.IsAway })
+                .FirstOrDefaultAsync(stop)
+                is { } seat
+            ? (seat.Role, seat.IsAway)
+            : null;
     }
 }

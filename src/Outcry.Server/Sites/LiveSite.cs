@@ -30,6 +30,9 @@ internal sealed class LiveSite
     private volatile IReadOnlyDictionary<Guid, Looked> _lookedAt;
     private volatile bool _isTeamThere;
 
+    /// <summary>Minutes within which people usually answer visitors here; null where too few were answered to tell.</summary>
+    public int? UsualAnswerMinutes { get; set; }
+
     public LiveSite(
         SiteRow row,
         IReadOnlyList<SourceRow> sources,

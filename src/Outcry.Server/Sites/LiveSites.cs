@@ -204,6 +204,7 @@ internal sealed class LiveSites(
             now
         )
         {
+            UsualAnswerMinutes = FindById(siteId)?.UsualAnswerMinutes,
             AskedPlaces = asked,
             Places = places,
             Compiled = compiled,

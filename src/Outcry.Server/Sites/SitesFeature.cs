@@ -4,6 +4,7 @@ using NodaTime;
 using Outcry.Core.Access;
 using Outcry.Core.Briefs;
 using Outcry.Core.Publishing;
+using Outcry.Core.Talks;
 using Outcry.Core.Targeting;
 using Outcry.Server.Platform;
 using Outcry.Store;
@@ -86,6 +87,8 @@ internal static class SitesFeature
         Guid siteId,
         LiveSites sites,
         OutcryDb db,
+        TeamPresence team,
+        CurrentMember member,
         IClock clock,
         CancellationToken stop
     )
@@ -113,8 +116,35 @@ internal static class SitesFeature
                 site.Callouts.Count(c => c.Greets is null && StandingOf(site, c, now) == CalloutStanding.Live),
                 site.Callouts.Count(c => c.Greets is null && StandingOf(site, c, now) == CalloutStanding.Scheduled),
                 last is null ? null : new EventWording(site, now).Default(last.ToEvent()).Text,
-                last?.At
+                last?.At,
+                team.NamesOf(site.WorkspaceId),
+                await WaitLongAsync(db, site, member.Habits.Answers, now, stop)
             )
+        );
+    }
+
+    // Visitors who have waited for an answer so long, in open time, that everybody is to know.
+    private static async Task<int> WaitLongAsync(
+        OutcryDb db,
+        LiveSite site,
+        AnswerHabits habits,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var limits = new WaitingLimits(habits.GroupMinutes, habits.EverybodyMinutes);
+        var since = now - Duration.FromMinutes(habits.EverybodyMinutes);
+        var waiting = await db
+            .Talks.Where(t => t.SiteId == site.Id && t.WaitingSince < since && !t.IsBlocked && !t.IsTest)
+            .Select(t => new { t.LauncherId, t.WaitingSince })
+            .ToListAsync(stop);
+        return waiting.Count(t =>
+            Waiting.Of(
+                t.WaitingSince,
+                now,
+                (site.Compiled.GetValueOrDefault(t.LauncherId) as Core.Greetings.Launcher)?.Times,
+                limits
+            ) == Urgency.Everybody
         );
     }
 
@@ -158,5 +188,7 @@ internal sealed record StripView(
     int CalloutsLive,
     int CalloutsScheduled,
     string? LastEvent,
-    Instant? LastEventAt
+    Instant? LastEventAt,
+    IReadOnlyList<string> Answering,
+    int WaitLong
 );

@@ -59,7 +59,7 @@ internal sealed class AnswerTalk(
     IClock clock
 )
 {
-    private const int MostTags = 10;
+    public const int MostTags = 10;
     private const int LongestTag = 30;
     private const int LongestLine = 80;
 
@@ -105,9 +105,35 @@ internal sealed class AnswerTalk(
         return done;
     }
 
+    /// <summary>Sends a file, which claims the talk as an answer does.</summary>
+    public Task<Results<Ok<TalkDetailView>, ProblemHttpResult>> SayAsync(
+        Guid siteId,
+        Guid talkId,
+        NewWord word,
+        TalkFileRow file,
+        CancellationToken stop
+    ) =>
+        DoAsync(
+            siteId,
+            talkId,
+            (row, now) =>
+            {
+                var took = Taking(row, now);
+                var (verdict, standing) = row.Standing.MemberSaid(member.Id);
+                if (verdict != TalkVerdict.Done)
+                    return (verdict, standing, []);
+                Silence(row);
+                db.TalkFiles.Add(file);
+                return (verdict, standing, took is null ? [word] : [took, word]);
+            },
+            stop,
+            word.Id
+        );
+
     // Once a person has the talk, its script is silent for good.
-    private static void Silence(TalkRow row)
+    public static void Silence(TalkRow row)
     {
+        row.ScriptEndsAt = null;
         if (row.Script is { IsOver: false } script)
             row.Script = script with { IsOver = true, Waits = null };
     }
@@ -426,7 +452,16 @@ internal sealed class AnswerTalk(
         return answer.Verdict switch
         {
             TalkVerdict.Done => TypedResults.Ok(
-                await ShowTalk.ViewAsync(db, answer.Talk, sites.GetById(siteId), lines, clock, null, stop)
+                await ShowTalk.ViewAsync(
+                    db,
+                    answer.Talk,
+                    sites.GetById(siteId),
+                    ShowTalk.LimitsOf(member),
+                    lines,
+                    clock,
+                    null,
+                    stop
+                )
             ),
             TalkVerdict.HeldByAnother => await HeldAsync(answer.Talk, stop),
             TalkVerdict.IsClosed => Problems.Of(

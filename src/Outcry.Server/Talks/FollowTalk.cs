@@ -1,14 +1,23 @@
 using System.Text.Json;
 using Microsoft.EntityFrameworkCore;
+using NodaTime;
 using Outcry.Core.Talks;
 using Outcry.Server.Platform;
+using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Talks;
 
 /// <summary>How a visitor hears what is said: server-sent events (HTML standard, 9.2), or asking again and again.</summary>
-internal sealed class FollowTalk(TalkDoor door, TalkLines lines, SystemDb database, IHostApplicationLifetime life)
+internal sealed class FollowTalk(
+    TalkDoor door,
+    TalkLines lines,
+    LiveSites sites,
+    SystemDb database,
+    IHostApplicationLifetime life,
+    IClock clock
+)
 {
     private const int MostWords = 200;
 
@@ -129,12 +138,14 @@ internal sealed class FollowTalk(TalkDoor door, TalkLines lines, SystemDb databa
             .Where(t => t.Id == talkId)
             .Select(t => new
             {
+                t.SiteId,
                 t.SeenByTeam,
                 t.State,
+                t.ToldLateAt,
                 t.Last,
                 HasAddress = t.Email != null,
                 t.MemberId,
-                t.Script,
+                Asks = t.ScriptEndsAt != null,
             })
             .FirstOrDefaultAsync(stop);
         if (talk is null)
@@ -148,15 +159,17 @@ internal sealed class FollowTalk(TalkDoor door, TalkLines lines, SystemDb databa
                     .OrderBy(w => w.Number)
                     .Take(MostWords)
                     .ToListAsync(stop);
+        var (site, now) = (sites.FindById(talk.SiteId), clock.GetCurrentInstant());
         var who = talk.MemberId is { } member ? await NameAsync(db, member, stop) : null;
         return new TalkPart(
-            words.ConvertAll(TalkWordPart.Of),
+            words.ConvertAll(w => TalkWordPart.Of(w, site, now)),
             new TalkStatePart(
                 talk.SeenByTeam,
                 who,
                 talk.State == TalkState.Closed,
                 talk.HasAddress,
-                talk.Script is { Waits: not null }
+                talk.Asks,
+                talk is { ToldLateAt: not null, State: TalkState.Unclaimed }
             )
         );
     }

@@ -47,6 +47,7 @@ internal enum TalkQueue
 /// <param name="Member">Only of this member.</param>
 /// <param name="Launcher">Only begun at this launcher.</param>
 /// <param name="Waits">Only those whose visitor waits.</param>
+/// <param name="Visitor">Only of this visitor.</param>
 /// <param name="After">Where to go on, as an answer before said.</param>
 internal sealed record TalkFilter(
     string? Queue,
@@ -55,6 +56,7 @@ internal sealed record TalkFilter(
     Guid? Member,
     Guid? Launcher,
     bool? Waits,
+    string? Visitor,
     string? After
 );
 
@@ -103,6 +105,7 @@ internal static class ListTalks
                         t,
                         t.MemberId is { } id ? names.GetValueOrDefault(id) : null,
                         sites.GetById(siteId),
+                        ShowTalk.LimitsOf(member),
                         now
                     )
                 ),
@@ -163,6 +166,8 @@ internal static class ListTalks
             talks = talks.Where(t => t.MemberId == member);
         if (filter.Launcher is { } launcher)
             talks = talks.Where(t => t.LauncherId == launcher);
+        if (filter.Visitor is { Length: > 0 } visitor)
+            talks = talks.Where(t => t.VisitorId == visitor);
         return filter.Waits == true ? talks.Where(t => t.WaitingSince != null) : talks;
     }
 

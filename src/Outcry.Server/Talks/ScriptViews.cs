@@ -1,12 +1,13 @@
 using Microsoft.AspNetCore.Http.HttpResults;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Greetings;
-using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Scripts;
 using Outcry.Server.Platform;
 using Outcry.Server.Publishing;
 using Outcry.Server.Sites;
+using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Talks;
@@ -60,6 +61,9 @@ internal sealed record StartScriptRequest(ScriptPurpose Purpose);
 /// <param name="SomebodyHere">Whether somebody could take the talk.</param>
 /// <param name="Segments">Segments they are in.</param>
 /// <param name="IsKnown">Whether the site knows who they are.</param>
+/// <param name="Today">The day at theirs; null for today.</param>
+/// <param name="Region">Where they dial; empty for the site's.</param>
+/// <param name="Tokens">What words can name; null for what they can name now.</param>
 internal sealed record TryScriptRequest(
     Script Script,
     IReadOnlyList<string> Said,
@@ -68,16 +72,23 @@ internal sealed record TryScriptRequest(
     bool IsOpen,
     bool SomebodyHere,
     IReadOnlyList<Guid> Segments,
-    bool IsKnown
+    bool IsKnown,
+    LocalDate? Today = null,
+    string Region = "",
+    IReadOnlyDictionary<string, string>? Tokens = null
 );
 
 /// <param name="Said">Both sides in order: the visitor's words have no step.</param>
 /// <param name="Waits">The step that waits for an answer.</param>
+/// <param name="Passed">Steps that were taken, in order.</param>
+/// <param name="As">As whom and when it was tried, to be tried so again.</param>
 internal sealed record TriedScriptView(
     IReadOnlyList<TriedWordView> Said,
     IReadOnlyDictionary<string, KeptAnswer> Kept,
     Guid? Waits,
-    bool IsOver
+    bool IsOver,
+    IReadOnlyList<Guid> Passed,
+    TryAs As
 );
 
 /// <param name="Kind">What the script does; null for what the visitor says.</param>
@@ -88,6 +99,10 @@ internal sealed record TriedWordView(
     IReadOnlyList<string> Replies,
     string Address
 );
+
+/// <param name="Talks">How many talks were counted: the latest thousand at most.</param>
+/// <param name="Steps">How many of them came to each step.</param>
+internal sealed record ScriptReachView(int Talks, IReadOnlyDictionary<Guid, int> Steps);
 
 /// <summary>Begins scripts and tries them; drafting and publishing them is as with every definition.</summary>
 internal static class ScriptDesk
@@ -125,7 +140,6 @@ internal static class ScriptDesk
         Guid siteId,
         TryScriptRequest request,
         LiveSites sites,
-        CurrentMember member,
         IClock clock
     )
     {
@@ -135,33 +149,30 @@ internal static class ScriptDesk
         if (ScriptKind.Instance.TooLarge(request.Script) is { } large)
             return Problems.BadField("script", large);
         if (
-            !Uri.TryCreate(new Uri(site.HomeAddress), request.Path, out var address)
-            || PageAddress.TryParse(address.ToString()) is not { } page
-        )
-            return Problems.BadField("path", "The path must begin with /.");
-        if (
             request.Script.Steps.Any(s =>
                 s is null or { Kind: StepKind.Ask, Ask: null } or { Kind: StepKind.If or StepKind.ElseIf, If: null }
             )
         )
             return Problems.BadField("script", "A step is not written to its end yet.");
-        var now = new Circumstances(
+        var at = new TryAs(
             request.Language,
-            site.Context.Language,
-            page,
-            request.Segments.ToHashSet(),
-            request.IsKnown,
+            request.Path,
             request.IsOpen,
-            request.SomebodyHere ? [member.Id] : [],
-            clock.GetCurrentInstant().InZone(site.Zone).Date,
-            site.Region,
-            TalkScripts.TokensAt(
-                site.Compiled.Values.OfType<Launcher>().FirstOrDefault(),
-                site.Zone,
-                request.Language,
-                request.IsOpen ? null : clock.GetCurrentInstant()
-            )
+            request.SomebodyHere,
+            request.Segments,
+            request.IsKnown,
+            request.Today ?? clock.GetCurrentInstant().InZone(site.Zone).Date,
+            request.Region.Length > 0 ? request.Region : site.Region,
+            request.Tokens
+                ?? TalkScripts.TokensAt(
+                    site.Compiled.Values.OfType<Launcher>().FirstOrDefault(),
+                    site.Zone,
+                    request.Language,
+                    request.IsOpen ? null : clock.GetCurrentInstant()
+                )
         );
+        if (at.In(request.Script, site.Context.Language) is not { } now)
+            return Problems.BadField("path", "The path must begin with /.");
         var machine = new ScriptMachine(request.Script);
         var result = machine.Run(ScriptState.Start, null, now);
         var said = result.Outputs.Select(View).ToList();
@@ -173,8 +184,42 @@ internal static class ScriptDesk
             result = machine.Run(result.State, words, now);
             said.AddRange(result.Outputs.Select(View));
         }
-        return TypedResults.Ok(new TriedScriptView(said, result.State.Kept, result.State.Waits, result.State.IsOver));
+        return TypedResults.Ok(
+            new TriedScriptView(
+                said,
+                result.State.Kept,
+                result.State.Waits,
+                result.State.IsOver,
+                result.State.Passed,
+                at
+            )
+        );
     }
+
+    /// <summary>How many of the latest talks came to each step.</summary>
+    public static async Task<Ok<ScriptReachView>> ReachAsync(
+        Guid siteId,
+        Guid scriptId,
+        OutcryDb db,
+        CancellationToken stop
+    )
+    {
+        var passed = await db
+            .Talks.AsNoTracking()
+            .Where(t => t.SiteId == siteId && t.ScriptId == scriptId && !t.IsTest && !t.IsBlocked)
+            .OrderByDescending(t => t.BegunAt)
+            .Take(MostCounted)
+            .Select(t => t.Script)
+            .ToListAsync(stop);
+        return TypedResults.Ok(
+            new ScriptReachView(
+                passed.Count,
+                passed.SelectMany(s => s!.Passed.Distinct()).CountBy(id => id).ToDictionary()
+            )
+        );
+    }
+
+    private const int MostCounted = 1_000;
 
     private static TriedWordView View(ScriptOutput output) =>
         new(output.Step, output.Kind, output.Text, output.Replies, output.Address);

@@ -22,6 +22,7 @@ internal static class ShowTalk
         OutcryDb db,
         LiveSites sites,
         TalkLines lines,
+        CurrentMember member,
         IClock clock,
         CancellationToken stop,
         int? before = null
@@ -30,13 +31,22 @@ internal static class ShowTalk
         var row = await db.Talks.AsNoTracking().FirstOrDefaultAsync(t => t.Id == talkId && t.SiteId == siteId, stop);
         return row is null
             ? Problems.NotFound("talk")
-            : TypedResults.Ok(await ViewAsync(db, row, sites.GetById(siteId), lines, clock, before, stop));
+            : TypedResults.Ok(
+                await ViewAsync(db, row, sites.GetById(siteId), LimitsOf(member), lines, clock, before, stop)
+            );
     }
+
+    /// <summary>After how much waiting a member's workspace wants whom to be told.</summary>
+    public static WaitingLimits LimitsOf(CurrentMember member) => LimitsOf(member.Habits);
+
+    public static WaitingLimits LimitsOf(HouseHabits habits) =>
+        new(habits.Answers.GroupMinutes, habits.Answers.EverybodyMinutes);
 
     public static async Task<TalkDetailView> ViewAsync(
         OutcryDb db,
         TalkRow row,
         LiveSite site,
+        WaitingLimits limits,
         TalkLines lines,
         IClock clock,
         int? before,
@@ -51,11 +61,12 @@ internal static class ShowTalk
             .Take(MostWords)
             .ToListAsync(stop);
         words.Reverse();
-        var member = row.MemberId is { } id
+        var now = clock.GetCurrentInstant();
+        var holder = row.MemberId is { } id
             ? await db.Users.Where(u => u.Id == id).Select(u => u.DisplayName).FirstOrDefaultAsync(stop)
             : null;
         return new TalkDetailView(
-            TalkView.Of(row, member, site, clock.GetCurrentInstant()),
+            TalkView.Of(row, holder, site, limits, now),
             row.Email,
             row.AgreedAt,
             row.SeenByVisitor,
@@ -64,7 +75,7 @@ internal static class ShowTalk
             lines.IsFollowed(row.Id),
             row.ScriptId,
             row.Script?.Kept ?? ScriptState.Start.Kept,
-            words.ConvertAll(TalkWordView.Of),
+            words.ConvertAll(w => TalkWordView.Of(w, site, now)),
             words.Count > 0 ? words[0].Number - 1 : 0
         );
     }

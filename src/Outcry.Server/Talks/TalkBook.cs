@@ -24,6 +24,12 @@ internal sealed record NewWord(
     /// <summary>The address of a script's offer.</summary>
     public string Link { get; init; } = "";
 
+    /// <summary>Milliseconds before its reader sees it, as if it were typed.</summary>
+    public int PauseMs { get; init; }
+
+    /// <summary>A file that is sent.</summary>
+    public TalkFile? File { get; init; }
+
     /// <summary>What happened, for the team to read.</summary>
     public static NewWord Happened(string text) => new(Guid.CreateVersion7(), SaidBy.House, ReadBy.Team, text);
 }
@@ -104,6 +110,8 @@ internal sealed class TalkBook(TalkNews news, IClock clock)
                 At = now,
                 Replies = [.. word.Replies],
                 Link = word.Link,
+                PauseMs = word.PauseMs,
+                File = word.File,
                 Mentions = [.. word.Mentions ?? []],
                 SearchedAs = SearchLanguages.Of(talk.Language),
             }

@@ -1,5 +1,6 @@
 using System.Text.Json.Serialization;
 using NodaTime;
+using Outcry.Server.Sites;
 using Outcry.Server.Visitor;
 using Outcry.Store.Rows;
 
@@ -118,6 +119,7 @@ internal sealed record ResumeTalkRequest(string Site, string Page, string Token)
 /// <param name="At">Unix milliseconds.</param>
 /// <param name="Replies">Ready replies of a script's question; null for none.</param>
 /// <param name="Link">Address of a script's offer; null for none.</param>
+/// <param name="Pause">Milliseconds before it is seen, as if it were typed; null for none.</param>
 internal sealed record TalkWordPart(
     int N,
     Guid Id,
@@ -126,10 +128,12 @@ internal sealed record TalkWordPart(
     string Text,
     long At,
     IReadOnlyList<string>? Replies,
-    string? Link
+    string? Link,
+    TalkFilePart? File,
+    int? Pause
 )
 {
-    public static TalkWordPart Of(TalkWordRow row) =>
+    public static TalkWordPart Of(TalkWordRow row, LiveSite? site, Instant now) =>
         new(
             row.Number,
             row.Id,
@@ -144,8 +148,18 @@ internal sealed record TalkWordPart(
             row.Text,
             row.At.ToUnixTimeMilliseconds(),
             row.Replies.Count > 0 ? row.Replies : null,
-            row.Link.Length > 0 ? row.Link : null
+            row.Link.Length > 0 ? row.Link : null,
+            row.File is { } file && site is not null ? TalkFilePart.Of(file, site, now) : null,
+            row.PauseMs > 0 ? row.PauseMs : null
         );
+}
+
+/// <summary>A file of a talk, for whoever reads it.</summary>
+/// <param name="Path">From where it is fetched, at the desk's address.</param>
+internal sealed record TalkFilePart(string Name, int Bytes, int? Width, int? Height, string Path)
+{
+    public static TalkFilePart Of(TalkFile file, LiveSite site, Instant now) =>
+        new(file.Name, file.Bytes, file.Width, file.Height, TalkFiles.PathOf(site, file, now));
 }
 
 /// <summary>How a talk stands, for its visitor.</summary>
@@ -153,7 +167,8 @@ internal sealed record TalkWordPart(
 /// <param name="Who">Who answers; null for nobody yet.</param>
 /// <param name="HasAddress">Whether an address was left.</param>
 /// <param name="Asks">Whether a script asks at the moment.</param>
-internal sealed record TalkStatePart(int Seen, string? Who, bool Closed, bool HasAddress, bool Asks);
+/// <param name="Late">Whether they were told that nobody has come yet.</param>
+internal sealed record TalkStatePart(int Seen, string? Who, bool Closed, bool HasAddress, bool Asks, bool Late);
 
 /// <summary>What is new in a talk.</summary>
 internal sealed record TalkPart(IReadOnlyList<TalkWordPart> Words, TalkStatePart State);
@@ -173,6 +188,7 @@ internal sealed record TypingPart(string Name);
 [JsonSerializable(typeof(SayRequest))]
 [JsonSerializable(typeof(SaidAnswer))]
 [JsonSerializable(typeof(ReadTalkRequest))]
+[JsonSerializable(typeof(SendFileRequest))]
 [JsonSerializable(typeof(TalkSignRequest))]
 [JsonSerializable(typeof(LeaveAddressRequest))]
 [JsonSerializable(typeof(EndTalkRequest))]

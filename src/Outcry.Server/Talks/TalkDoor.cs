@@ -23,10 +23,15 @@ internal sealed class TalkDoor(LiveSites sites, SystemDb database, IClock clock)
         where T : class, ITalkRequest
     {
         var (request, unreadable) = await VisitorDoor.ReadAsync(http, type);
-        if (unreadable is not null)
-            return (null, unreadable);
+        return unreadable is null ? await LetInAsync(http, request!) : (null, unreadable);
+    }
+
+    /// <summary>The same for a request that was read already.</summary>
+    public async ValueTask<(AtTalk<T>? At, ProblemHttpResult? Problem)> LetInAsync<T>(HttpContext http, T request)
+        where T : class, ITalkRequest
+    {
         var now = clock.GetCurrentInstant();
-        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
+        var (site, page, refused) = VisitorDoor.Check(http, sites, request.Site, request.Page, now);
         if (refused is not null)
             return (null, refused);
         await using var db = database.Open();

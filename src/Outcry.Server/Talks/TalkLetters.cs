@@ -152,18 +152,24 @@ internal sealed class TalkLetters(IClock clock)
         await SaveOnceAsync(db, stop);
     }
 
-    // The same mail is made once, whoever makes it at the same moment.
+    // The same mail is made once, whoever makes it at the same moment; what else is to be saved is saved.
     private static async Task SaveOnceAsync(OutcryDb db, CancellationToken stop)
     {
-        try
+        while (true)
         {
-            await db.SaveChangesAsync(stop);
-        }
-        catch (DbUpdateException twice)
-            when (twice.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation })
-        {
-            foreach (var letter in db.ChangeTracker.Entries<LetterRow>().ToList())
-                letter.State = EntityState.Detached;
+            try
+            {
+                await db.SaveChangesAsync(stop);
+                return;
+            }
+            catch (DbUpdateException twice)
+                when (twice.InnerException is PostgresException { SqlState: PostgresErrorCodes.UniqueViolation }
+                    && twice.Entries.Any(e => e.Entity is LetterRow)
+                )
+            {
+                foreach (var made in twice.Entries.Where(e => e.Entity is LetterRow))
+                    made.State = EntityState.Detached;
+            }
         }
     }
 
@@ -191,6 +197,7 @@ internal sealed class TalkLetters(IClock clock)
     /// <summary>Visitors read a first name and no more.</summary>
     public static string FirstName(string name) => name.Split(' ', 2)[0];
 
-    private static Voice VoiceOf(LiveSite site, TalkRow talk) =>
+    /// <summary>How a talk is spoken in.</summary>
+    public static Voice VoiceOf(LiveSite site, TalkRow talk) =>
         Voice.Of(talk.Language, [talk.Language], site.Context.WordsOf(talk.Language));
 }

@@ -2,6 +2,8 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Access;
 using Outcry.Core.Greetings;
+using Outcry.Core.Saying;
+using Outcry.Core.Scripts;
 using Outcry.Core.Talks;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -29,6 +31,12 @@ internal sealed class TalkRound(
     /// <summary>So long an answer may lie unseen before it is sent after its visitor.</summary>
     private static readonly Duration Unseen = Duration.FromMinutes(5);
 
+    /// <summary>So long somebody waits, in open time, until they are told that nobody has come yet.</summary>
+    private static readonly Duration Late = Duration.FromMinutes(3);
+
+    private static readonly Duration UsualEvery = Duration.FromMinutes(1);
+    private Instant _usualAt;
+
     protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
         watch.KeepAsync(Round, GoAsync, stoppingToken);
 
@@ -54,8 +62,15 @@ internal sealed class TalkRound(
     {
         var now = clock.GetCurrentInstant();
         await WakeAsync(now, stop);
+        await EndScriptsAsync(now, stop);
+        await TellLateAsync(now, stop);
         await SendAfterAsync(now, stop);
         await AlarmAsync(now, stop);
+        if (now - _usualAt >= UsualEvery)
+        {
+            await CountUsualAsync(now, stop);
+            _usualAt = now;
+        }
     }
 
     private async Task WakeAsync(Instant now, CancellationToken stop)
@@ -81,6 +96,121 @@ internal sealed class TalkRound(
                 stop
             );
         }
+    }
+
+    // Whoever left in the midst of a script is told of, and what they said so far is not lost.
+    private async Task EndScriptsAsync(Instant now, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        var due = await db
+            .Talks.AsNoTracking()
+            .Where(t => t.ScriptEndsAt <= now)
+            .OrderBy(t => t.ScriptEndsAt)
+            .Take(MostAtOnce)
+            .ToListAsync(stop);
+        foreach (var talk in due)
+        {
+            await using var one = database.Open();
+            var script = await TalkScripts.ReadAsync(one, talk, stop);
+            await book.ActAsync(
+                one,
+                talk.Id,
+                (row, at) =>
+                {
+                    // They may have written, or a person taken it, in this very moment.
+                    if (row.ScriptEndsAt is not { } ends || ends > at)
+                        return (TalkVerdict.Done, row.Standing, []);
+                    row.ScriptEndsAt = null;
+                    if (script is null || row.Script is not { IsOver: false } state)
+                        return (TalkVerdict.Done, row.Standing, []);
+                    var (standing, words) = RunningScript.Take(
+                        ScriptTurn.Leave(script, state, row.Standing, at),
+                        row,
+                        at
+                    );
+                    return (TalkVerdict.Done, standing, words);
+                },
+                stop
+            );
+        }
+    }
+
+    // Told once and honestly, where it is open and nobody comes.
+    private async Task TellLateAsync(Instant now, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        var since = now - Late;
+        var waiting = await db
+            .Talks.AsNoTracking()
+            .Where(t =>
+                t.State == TalkState.Unclaimed && t.WaitingSince <= since && t.ToldLateAt == null && !t.IsBlocked
+            )
+            .OrderBy(t => t.WaitingSince)
+            .ToListAsync(stop);
+        foreach (var talk in waiting)
+        {
+            if (
+                sites.FindById(talk.SiteId) is not { } site
+                || (site.Compiled.GetValueOrDefault(talk.LauncherId) as Launcher) is not { } launcher
+                || !launcher.Times.IsInside(now)
+                || Waiting.Open(launcher.Times, talk.WaitingSince!.Value, now) < Late
+            )
+                continue;
+            var voice = TalkLetters.VoiceOf(site, talk);
+            await using var one = database.Open();
+            await book.ActAsync(
+                one,
+                talk.Id,
+                (row, at) =>
+                {
+                    if (row.State != TalkState.Unclaimed || row.WaitingSince is null || row.ToldLateAt is not null)
+                        return (TalkVerdict.Done, row.Standing, []);
+                    row.ToldLateAt = at;
+                    return (
+                        TalkVerdict.Done,
+                        row.Standing,
+                        [
+                            new NewWord(
+                                Guid.CreateVersion7(),
+                                SaidBy.House,
+                                ReadBy.Both,
+                                BuiltInWords.Say(voice, BuiltInWord.TalkNobody)
+                            ),
+                        ]
+                    );
+                },
+                stop
+            );
+        }
+    }
+
+    /// <summary>Counts how soon people answer, which is said to visitors.</summary>
+    public async Task CountUsualAsync(Instant now, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        var from = now - UsualAnswer.Span;
+        var answered = await db
+            .Talks.Where(t => t.AnsweredAt != null && t.BegunAt >= from && !t.IsTest && !t.IsBlocked)
+            .Select(t => new
+            {
+                t.SiteId,
+                t.LauncherId,
+                t.BegunAt,
+                t.AnsweredAt,
+            })
+            .ToListAsync(stop);
+        var bySite = answered.ToLookup(t => t.SiteId);
+        foreach (var site in sites.All)
+            site.UsualAnswerMinutes = UsualAnswer.Minutes([
+                .. bySite[site.Id]
+                    .Select(t =>
+                        Waiting.Open(
+                            (site.Compiled.GetValueOrDefault(t.LauncherId) as Launcher)?.Times,
+                            t.BegunAt,
+                            t.AnsweredAt!.Value
+                        )
+                    ),
+            ]);
     }
 
     private async Task SendAfterAsync(Instant now, CancellationToken stop)
@@ -114,15 +244,20 @@ internal sealed class TalkRound(
         var waiting = await db
             .Talks.Where(t => t.WaitingSince != null && t.AlarmedAt == null && !t.IsBlocked && !t.IsTest)
             .OrderBy(t => t.WaitingSince)
-            .Take(MostAtOnce)
+            .AsTracking()
             .ToListAsync(stop);
+        var limits = await LimitsAsync(db, waiting, stop);
+        var told = 0;
         foreach (var talk in waiting)
         {
             if (sites.FindById(talk.SiteId) is not { } site || team.IsThere(talk.WorkspaceId))
                 continue;
             var launcher = site.Compiled.GetValueOrDefault(talk.LauncherId) as Launcher;
-            if (!MustTell(talk, launcher, now))
+            if (!MustTell(talk, launcher, limits[talk.WorkspaceId], now))
                 continue;
+            // A flood is told of in several rounds; whoever waits longest comes first.
+            if (told++ == MostAtOnce)
+                break;
             talk.AlarmedAt = now;
             await letters.TellMembersAsync(
                 db,
@@ -137,11 +272,23 @@ internal sealed class TalkRound(
         await db.SaveChangesAsync(stop);
     }
 
+    private static async Task<Dictionary<Guid, WaitingLimits>> LimitsAsync(
+        OutcryDb db,
+        List<TalkRow> talks,
+        CancellationToken stop
+    )
+    {
+        var ids = talks.Select(t => t.WorkspaceId).Distinct().ToList();
+        return await db
+            .Workspaces.Where(w => ids.Contains(w.Id))
+            .ToDictionaryAsync(w => w.Id, w => ShowTalk.LimitsOf(w.Habits), stop);
+    }
+
     // Closed, they were told so: their word is a message, which is told of at once.
-    private static bool MustTell(TalkRow talk, Launcher? launcher, Instant now) =>
+    private static bool MustTell(TalkRow talk, Launcher? launcher, WaitingLimits limits, Instant now) =>
         launcher is null
         || !launcher.Times.IsInside(talk.WaitingSince!.Value)
-        || Waiting.Of(talk.WaitingSince, now, launcher.Times, WaitingLimits.Start) == Urgency.Everybody;
+        || Waiting.Of(talk.WaitingSince, now, launcher.Times, limits) == Urgency.Everybody;
 
     private static async Task<IReadOnlyList<string>> ToAsync(
         OutcryDb db,

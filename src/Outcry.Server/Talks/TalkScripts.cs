@@ -25,76 +25,33 @@ internal sealed record RunningScript(Script Script, Circumstances Now)
         TalkStanding standing,
         string? said,
         Instant at
-    )
+    ) =>
+        Take(ScriptTurn.GoOn(Script, talk.Script ?? ScriptState.Start, standing, said, talk.LastAt, at, Now), talk, at);
+
+    /// <summary>Writes a script's turn into its talk.</summary>
+    public static (TalkStanding Standing, IReadOnlyList<NewWord> Words) Take(ScriptTurn turn, TalkRow talk, Instant at)
     {
-        var state = talk.Script ?? ScriptState.Start;
-        List<NewWord> words = [];
-        // So long without a word ends it; what comes later begins at the top.
-        if (said is not null && at - talk.LastAt > Duration.FromMinutes(Script.SilenceMinutes))
-        {
-            words.Add(NewWord.Happened($"Left at step {LineOf(state.Waits)}."));
-            (state, said) = (ScriptState.Start, null);
-        }
-        var result = new ScriptMachine(Script).Run(state, said, Now);
-        talk.Script = result.State;
-        TakeOver(talk, result.State, at);
-        // While it asks, the visitor waits for nobody.
-        standing = standing with
-        {
-            WaitingSince = null,
-        };
-        foreach (var output in result.Outputs)
-            switch (output.Kind)
-            {
-                case OutputKind.HandOver:
-                    words.Add(NewWord.Happened($"Handed over by the script. {Kept(result.State)}".TrimEnd()));
-                    standing = standing with
-                    {
-                        State = output.Member is null ? TalkState.Unclaimed : TalkState.Claimed,
-                        MemberId = output.Member,
-                        WaitingSince = at,
-                    };
-                    break;
-                case OutputKind.Fault:
-                    words.Add(NewWord.Happened($"The script could not go on: {output.Text}"));
-                    standing = standing with { WaitingSince = at };
-                    break;
-                case OutputKind.End:
-                    words.Add(NewWord.Happened($"The script has ended. {Kept(result.State)}".TrimEnd()));
-                    // Whoever left something waits for somebody to read it.
-                    if (result.State.Kept.Count > 0)
-                        standing = standing with { WaitingSince = at };
-                    break;
-                default:
-                    words.Add(
-                        new NewWord(Guid.CreateVersion7(), SaidBy.Script, ReadBy.Both, output.Text)
+        talk.Script = turn.State;
+        talk.ScriptEndsAt = turn.EndsAt;
+        if (turn.Email is { } email)
+            (talk.Email, talk.AgreedAt) = (email, talk.AgreedAt ?? at);
+        if (turn.Name is { } name)
+            talk.Name = name;
+        return (
+            turn.Standing,
+            [
+                .. turn.Lines.Select(line =>
+                    line.ForVisitor
+                        ? new NewWord(Guid.CreateVersion7(), SaidBy.Script, ReadBy.Both, line.Text)
                         {
-                            Replies = output.Replies,
-                            Link = output.Address,
+                            Replies = line.Replies,
+                            Link = line.Link,
+                            PauseMs = (int)line.Pause.TotalMilliseconds,
                         }
-                    );
-                    break;
-            }
-        return (standing, words);
-    }
-
-    private int LineOf(Guid? step) => Script.Steps.TakeWhile(s => s.Id != step).Count() + 1;
-
-    private static string Kept(ScriptState state) =>
-        string.Join(", ", state.Kept.Where(k => k.Value.IsUnderstood).Select(k => $"{k.Key}: {k.Value.Value}"));
-
-    // An address to which they agreed to be written, and the name they gave.
-    private void TakeOver(TalkRow talk, ScriptState state, Instant at)
-    {
-        KeptAnswer? Of(AskKind kind) =>
-            Script
-                .Steps.Where(s => s.Ask?.Kind == kind)
-                .Select(s => state.Kept.GetValueOrDefault(s.Ask!.Field))
-                .FirstOrDefault(k => k is { IsUnderstood: true });
-        if (Of(AskKind.Email) is { } email && Of(AskKind.Consent)?.Value == "yes")
-            (talk.Email, talk.AgreedAt) = (email.Value, talk.AgreedAt ?? at);
-        if (state.Kept.GetValueOrDefault("name") is { IsUnderstood: true, Value.Length: <= 80 } name)
-            talk.Name = name.Value;
+                        : NewWord.Happened(line.Text)
+                ),
+            ]
+        );
     }
 }
 
@@ -124,6 +81,17 @@ internal sealed class TalkScripts(TeamPresence team, CensusTaker census)
         return new RunningScript(live.Script, await KnowAsync(db, site, talk, live.Script, page, now, stop));
     }
 
+    /// <summary>The revision of a script that a talk keeps; null where it is gone.</summary>
+    public static async Task<Script?> ReadAsync(OutcryDb db, TalkRow talk, CancellationToken stop) =>
+        // As it was when the talk began, whatever was published since.
+        (
+            await db
+                .Revisions.AsNoTracking()
+                .Where(r => r.DefinitionId == talk.ScriptId && r.Number == talk.ScriptRevision)
+                .Select(r => r.Content)
+                .FirstOrDefaultAsync(stop)
+        )?.Read<Script>();
+
     /// <summary>The script that a talk is in; null where none is, or it has ended.</summary>
     public async Task<RunningScript?> FindAsync(
         OutcryDb db,
@@ -134,17 +102,11 @@ internal sealed class TalkScripts(TeamPresence team, CensusTaker census)
         CancellationToken stop
     )
     {
-        if (talk is not { ScriptId: { } id, Script.IsOver: false })
+        if (
+            talk is not { ScriptId: not null, Script.IsOver: false }
+            || await ReadAsync(db, talk, stop) is not { } script
+        )
             return null;
-        // As it was when the talk began, whatever was published since.
-        var content = await db
-            .Revisions.AsNoTracking()
-            .Where(r => r.DefinitionId == id && r.Number == talk.ScriptRevision)
-            .Select(r => r.Content)
-            .FirstOrDefaultAsync(stop);
-        if (content is null)
-            return null;
-        var script = content.Read<Script>();
         return new RunningScript(script, await KnowAsync(db, site, talk, script, page, now, stop));
     }
 

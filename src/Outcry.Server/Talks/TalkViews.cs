@@ -37,7 +37,7 @@ internal sealed record TalkView(
     string VisitorId
 )
 {
-    public static TalkView Of(TalkRow row, string? member, LiveSite site, Instant now)
+    public static TalkView Of(TalkRow row, string? member, LiveSite site, WaitingLimits limits, Instant now)
     {
         var launcher = site.Compiled.GetValueOrDefault(row.LauncherId) as Launcher;
         return new TalkView(
@@ -52,7 +52,7 @@ internal sealed record TalkView(
             row.BegunAt,
             row.LastAt,
             row.SeenByTeam < row.Last,
-            Waiting.Of(row.WaitingSince, now, launcher?.Times, WaitingLimits.Start),
+            Waiting.Of(row.WaitingSince, now, launcher?.Times, limits),
             row.WaitingSince,
             row.SnoozedUntil,
             row.Reason,
@@ -79,11 +79,23 @@ internal sealed record TalkWordView(
     string Name,
     string Text,
     Instant At,
-    IReadOnlyList<string> Replies
+    IReadOnlyList<string> Replies,
+    TalkFilePart? File
 )
 {
-    public static TalkWordView Of(TalkWordRow row) =>
-        new(row.Number, row.Id, row.By, row.For, row.MemberId, row.Name, row.Text, row.At, row.Replies);
+    public static TalkWordView Of(TalkWordRow row, LiveSite site, Instant now) =>
+        new(
+            row.Number,
+            row.Id,
+            row.By,
+            row.For,
+            row.MemberId,
+            row.Name,
+            row.Text,
+            row.At,
+            row.Replies,
+            row.File is { } file ? TalkFilePart.Of(file, site, now) : null
+        );
 }
 
 /// <summary>A talk with everything that was said.</summary>

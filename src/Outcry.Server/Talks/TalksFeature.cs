@@ -23,6 +23,7 @@ internal static class TalksFeature
         builder.Services.AddSingleton<BeginTalk>();
         builder.Services.AddSingleton<VisitorSays>();
         builder.Services.AddSingleton<FollowTalk>();
+        builder.Services.AddSingleton<VisitorSendsFile>();
         builder.Services.AddScoped<AnswerTalk>();
         builder.Services.AddSingleton<TalkRound>();
         if (!PlatformFeature.IsDocumentBuild)
@@ -44,6 +45,17 @@ internal static class TalksFeature
         Post<ReadTalkRequest>(talks, "/read", (HttpContext http, FollowTalk follow) => follow.ReadAsync(http))
             .WithName("ReadTalk")
             .Produces<TalkPart>();
+        talks
+            .MapPost("/files", (HttpContext http, VisitorSendsFile sends) => sends.HandleAsync(http))
+            .Accepts<SendFileRequest>("multipart/form-data")
+            .WithName("SendFileInTalk")
+            .Produces<SaidAnswer>()
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status413PayloadTooLarge)
+            .ProducesProblem(StatusCodes.Status429TooManyRequests)
+            .DisableAntiforgery();
+        talks.MapGet("/files/{siteKey}/{link}", TalkFiles.ServeAsync).WithName("GetTalkFile");
         Post<TalkSignRequest>(talks, "/signs", (HttpContext http, VisitorSays says) => says.SignAsync(http))
             .WithName("SignInTalk")
             .Produces(StatusCodes.Status204NoContent);
@@ -93,6 +105,8 @@ internal static class TalksFeature
             )
             .For(Right.Answer)
             .WithName("AnswerTalk");
+        one.MapPost("/files", SendFile.HandleAsync).For(Right.Answer).WithName("SendFile");
+        one.MapPost("/merge", MergeTalk.HandleAsync).For(Right.Answer).WithName("MergeTalk");
         one.MapPost(
                 "/assign",
                 (Guid siteId, Guid talkId, AssignRequest request, AnswerTalk answer, CancellationToken stop) =>
@@ -160,6 +174,7 @@ internal static class TalksFeature
         scripts.MapGet("", ScriptDesk.ListAsync).WithName("ListScripts");
         scripts.MapPost("", ScriptDesk.StartAsync).For(Right.Draft).WithName("StartScript");
         scripts.MapPost("/try", ScriptDesk.Try).WithName("TryScript");
+        scripts.MapGet("/{scriptId:guid}/reach", ScriptDesk.ReachAsync).WithName("GetScriptReach");
         var saved = api.MapGroup("/sites/{siteId:guid}/saved-replies").WithTags("Inbox");
         saved.MapGet("", SavedReplies.ListAsync).For(Right.Answer).WithName("ListSavedReplies");
         saved.MapPost("", SavedReplies.AddAsync).For(Right.Answer).WithName("AddSavedReply");

@@ -41,6 +41,11 @@ internal sealed class VisitorSays(
                 "More comes from this browser than a person writes. Wait a minute and send it again."
             );
         var word = new NewWord(request.Id, SaidBy.Visitor, ReadBy.Both, text);
+        if (
+            talk.MergedIntoId is { } other
+            && await GoOnInAsync(db, talk, other, word, http.RequestAborted) is { } there
+        )
+            return there;
         var running = await scripts.FindAsync(db, site, talk, page, now, http.RequestAborted);
         var answer = await book.ActAsync(
             db,
@@ -67,6 +72,37 @@ internal sealed class VisitorSays(
         return answer is null
             ? Problems.NotFound("talk")
             : Results.Json(new SaidAnswer(answer.Number), TalkJson.Default.SaidAnswer);
+    }
+
+    // Put into another talk of the same browser: it goes on there, with a key of its own.
+    private async Task<IResult?> GoOnInAsync(
+        Store.OutcryDb db,
+        TalkRow talk,
+        Guid other,
+        NewWord word,
+        CancellationToken stop
+    )
+    {
+        if (!await db.Talks.AnyAsync(t => t.Id == other && t.VisitorId == talk.VisitorId, stop))
+            return null;
+        var answer = await book.ActAsync(
+            db,
+            other,
+            (row, then) =>
+            {
+                var holder = row.MemberId is { } member && team.IdsOf(row.WorkspaceId).Contains(member);
+                var (verdict, standing) = row.Standing.VisitorSaid(then, holder);
+                return (verdict, row.IsBlocked ? row.Standing : standing, [word]);
+            },
+            stop,
+            word.Id
+        );
+        return answer is { Verdict: TalkVerdict.Done }
+            ? Results.Json(
+                new SaidAnswer(answer.Number, other, await TalkKey.GiveAsync(db, other, stop)),
+                TalkJson.Default.SaidAnswer
+            )
+            : null;
     }
 
     // Closed long ago: another talk, which links back to it.
@@ -155,6 +191,7 @@ internal sealed class VisitorSays(
                 if (row.Script is not { IsOver: false } state)
                     return (TalkVerdict.Done, row.Standing, []);
                 row.Script = state with { IsOver = true };
+                row.ScriptEndsAt = null;
                 return (
                     TalkVerdict.Done,
                     row.Standing with

@@ -81,7 +81,7 @@ internal static class ShowTeam
             .OrderBy(i => i.InvitedAt)
             .Select(i => new InvitationView(i.Id, i.Email, i.Role, i.InvitedBy, i.InvitedAt, i.EndsAt))
             .ToListAsync(stop);
-        var here = presence.IdsOf(workspaceId);
+        var here = presence.AtDesk(workspaceId);
         return TypedResults.Ok(
             new TeamView(
                 workspace.Name,

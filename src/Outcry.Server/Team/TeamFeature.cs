@@ -17,6 +17,7 @@ internal static class TeamFeature
         team.MapPut("/habits", ChangeTeam.SetHabitsAsync).For(Right.Govern).WithName("SetHabits");
         team.MapPut("/members/{memberId:guid}", ChangeTeam.SetRoleAsync).For(Right.Govern).WithName("SetRole");
         team.MapDelete("/members/{memberId:guid}", ChangeTeam.RemoveAsync).For(Right.Govern).WithName("RemoveMember");
+        team.MapPut("/away", SayAway.HandleAsync).For(Right.Answer).WithName("SayAway");
         team.MapPost("/leave", ChangeTeam.LeaveAsync).ForOneself().WithName("LeaveWorkspace");
         team.MapGet("/limits", WorkspaceUse.ShowAsync).For(Right.Govern).WithName("GetLimits");
         team.MapPut("/limits", WorkspaceUse.SetAsync).For(Right.Govern).WithName("SetLimits");

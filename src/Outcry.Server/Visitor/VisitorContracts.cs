@@ -134,7 +134,8 @@ internal sealed record LauncherPart(
 /// <summary>What it takes to talk here.</summary>
 /// <param name="Script">Path of the file that holds a talk.</param>
 /// <param name="Words">Its words by name.</param>
-internal sealed record TalkOfferPart(string Script, IReadOnlyDictionary<string, string> Words);
+/// <param name="Usual">Minutes within which people usually answer; null where nothing can be said.</param>
+internal sealed record TalkOfferPart(string Script, IReadOnlyDictionary<string, string> Words, int? Usual);
 
 internal sealed record LauncherLookPart(
     ButtonSign Sign,

@@ -68,7 +68,8 @@ internal static class VisitorDoor
         return (site, page, null);
     }
 
-    private static void AllowReading(HttpContext http)
+    /// <summary>Lets the page that asks read the answer, where it is one of ours.</summary>
+    public static void AllowReading(HttpContext http)
     {
         var origin = http.Request.Headers.Origin.ToString();
         if (

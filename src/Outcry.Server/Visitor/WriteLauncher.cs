@@ -78,7 +78,11 @@ internal static class WriteLauncher
             brief.Direct,
             WordsOf.GetValue(voice, Say),
             brief.Channels.Any(c => c.Kind == ChannelKind.Chat)
-                ? new TalkOfferPart(files.Talk, TalkWordsOf.GetValue(voice, SayOfTalks))
+                ? new TalkOfferPart(
+                    files.Talk,
+                    TalkWordsOf.GetValue(voice, SayOfTalks),
+                    available.IsOpen ? reader.Site.UsualAnswerMinutes : null
+                )
                 : null
         );
     }
@@ -102,6 +106,10 @@ internal static class WriteLauncher
             ["offline"] = BuiltInWords.Say(voice, BuiltInWord.TalkOffline),
             ["taken"] = BuiltInWords.Say(voice, BuiltInWord.TalkTaken),
             ["person"] = BuiltInWords.Say(voice, BuiltInWord.TalkPerson),
+            ["file"] = BuiltInWords.Say(voice, BuiltInWord.TalkFile),
+            ["fileLimits"] = BuiltInWords.Say(voice, BuiltInWord.TalkFileLimits),
+            ["fileFailed"] = BuiltInWords.Say(voice, BuiltInWord.TalkFileFailed),
+            ["usual"] = BuiltInWords.Say(voice, BuiltInWord.TalkUsual),
             ["agree"] = BuiltInWords.Say(voice, BuiltInWord.TalkAgree),
         };
 

@@ -22,6 +22,9 @@ public sealed class TalkRow : IWorkspaceOwned
     /// <summary>The talk that this one goes on from.</summary>
     public Guid? BeforeId { get; init; }
 
+    /// <summary>The talk that it was put into; null for none.</summary>
+    public Guid? MergedIntoId { get; set; }
+
     /// <summary>Whether it is a member's own try: seen in the inbox, counted nowhere.</summary>
     public bool IsTest { get; init; }
 
@@ -95,6 +98,12 @@ public sealed class TalkRow : IWorkspaceOwned
     /// <summary>Where the script stands; null where there is none.</summary>
     public ScriptState? Script { get; set; }
 
+    /// <summary>When silence ends the script; null where it waits for nothing.</summary>
+    public Instant? ScriptEndsAt { get; set; }
+
+    /// <summary>When the visitor was told that nobody has come yet; told once.</summary>
+    public Instant? ToldLateAt { get; set; }
+
     /// <summary>Whether nothing more is heard of this visitor; they are not told.</summary>
     public bool IsBlocked { get; set; }
 
@@ -167,6 +176,12 @@ public sealed class TalkWordRow : IWorkspaceOwned
     /// <summary>The address of a script's offer; empty for none.</summary>
     public string Link { get; init; } = "";
 
+    /// <summary>Milliseconds before its reader sees it, as if it were typed.</summary>
+    public int PauseMs { get; init; }
+
+    /// <summary>A file that is sent; null for none.</summary>
+    public TalkFile? File { get; init; }
+
     /// <summary>Members who are mentioned in a note.</summary>
     public List<Guid> Mentions { get; init; } = [];
 
@@ -175,6 +190,29 @@ public sealed class TalkWordRow : IWorkspaceOwned
 
     /// <summary>Its words, for searching.</summary>
     public NpgsqlTsVector Search { get; init; } = null!;
+}
+
+/// <summary>A file as a word of a talk names it.</summary>
+/// <param name="Id">Under which its bytes are kept.</param>
+/// <param name="Name">With the ending that its content has.</param>
+/// <param name="Bytes">Its size.</param>
+/// <param name="Width">Of a picture: its width in pixels; null for what is none.</param>
+/// <param name="Height">Of a picture: its height.</param>
+public sealed record TalkFile(Guid Id, string Name, int Bytes, int? Width, int? Height);
+
+/// <summary>The bytes of a file that was sent in a talk.</summary>
+public sealed class TalkFileRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; }
+    public Guid WorkspaceId { get; init; }
+    public Guid TalkId { get; init; }
+    public required string Name { get; init; }
+
+    /// <summary>As found in the bytes.</summary>
+    public required string MediaType { get; init; }
+    public required byte[] Bytes { get; init; }
+    public bool IsOfVisitor { get; init; }
+    public Instant At { get; init; }
 }
 
 /// <summary>Words that are said often, kept to be said again.</summary>

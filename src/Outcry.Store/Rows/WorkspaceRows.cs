@@ -74,5 +74,8 @@ public sealed class MembershipRow : IWorkspaceOwned
     public Guid MemberId { get; init; }
     public Role Role { get; set; }
 
+    /// <summary>Whether they said that they are away for visitors; it stays until they say otherwise.</summary>
+    public bool IsAway { get; set; }
+
     public Instant JoinedAt { get; init; }
 }

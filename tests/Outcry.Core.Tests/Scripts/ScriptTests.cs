@@ -251,10 +251,22 @@ public sealed class ScriptTests
         var (table, kiln) = (Step(StepKind.Say, "table", 1), Step(StepKind.Say, "kiln", 1));
         Script Of8(string than) => Of(ask, If("party", ConditionTest.MoreThan, than), kiln, Step(StepKind.Else), table);
         var script = Of8("8");
-        var kept = ScriptTries.Keep("Ten people", script, ["ten"], Now());
-        Assert.True(ScriptTries.Again(kept, script).IsSame);
+        var at = new TryAs(
+            "en",
+            "/",
+            true,
+            true,
+            [],
+            false,
+            new LocalDate(2015, 11, 20),
+            "GB",
+            new Dictionary<string, string>()
+        );
+        var kept = ScriptTries.Keep("Ten people", script, ["ten"], at, "en");
+        Assert.Equal([ask.Id, script.Steps[1].Id, kiln.Id], kept.Passed);
+        Assert.True(ScriptTries.Again(kept, script, "en").IsSame);
         var otherwise = Of([.. script.Steps.Select(s => s.If is { } c ? s with { If = c with { Value = "12" } } : s)]);
-        var again = ScriptTries.Again(kept, otherwise);
+        var again = ScriptTries.Again(kept, otherwise, "en");
         Assert.Equal((2, 3, (Guid?)kiln.Id), (again.Held, again.Of, again.DiffersAt));
     }
 

@@ -1,13 +1,14 @@
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, Outlet, useNavigate, useRouterState } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
 import { lazy, Suspense, useCallback, useEffect, useRef, useState } from 'react';
 import { HelpButton } from '../help/HelpButton';
 import { countsQuery } from '../inbox/api';
 import { others, PeopleContext } from '../lib/people';
+import { say } from '../lib/toasts';
 import { useLive } from '../lib/useLive';
 import { reviewsQuery } from '../review/api';
-import { type Right, signOut } from '../session/api';
+import { type Right, sayAway, signOut } from '../session/api';
 import { useDesk } from '../session/desk';
 import { initials, mayAct, ROLE_WORDS } from '../session/model';
 import { OnAirStrip } from '../strip/OnAirStrip';
@@ -53,9 +54,9 @@ function NotTheirs() {
 
 /** The frame of every screen: sections above, on-air strip below, one page between. */
 export function Shell() {
-  const { site, member } = useDesk();
+  const { site, member, workspace } = useDesk();
   const sectionsOf = SECTIONS.filter(([, , right]) => mayAct(member, right));
-  const people = useLive(site.id);
+  const people = useLive(site.id, workspace.idleMinutes);
   const reviews = useQuery({ ...reviewsQuery(site.id), enabled: mayAct(member, 'publish') });
   const talks = useQuery({ ...countsQuery(site.id), enabled: mayAct(member, 'answer') });
   const unanswered = talks.data?.waiting ?? 0;
@@ -120,14 +121,18 @@ export function Shell() {
           {others(people.all, member.id).map((person) => (
             <span
               key={person.memberId}
-              title={`${person.name} is at the desk`}
-              className="grid h-8 w-8 flex-none place-items-center rounded bg-[#c9cdc4] font-display text-[12px] font-bold"
+              title={person.isAway ? `${person.name} is away` : `${person.name} is at the desk`}
+              className={`grid h-8 w-8 flex-none place-items-center rounded font-display text-[12px] font-bold ${
+                person.isAway ? 'border border-dashed border-line text-soft' : 'bg-[#c9cdc4]'
+              }`}
             >
               {initials(person.name)}
-              <span className="sr-only">: {person.name} is at the desk</span>
+              <span className="sr-only">
+                : {person.name} {person.isAway ? 'is away' : 'is at the desk'}
+              </span>
             </span>
           ))}
-          <MemberMenu />
+          <MemberMenu isAway={people.all.some((p) => p.memberId === member.id && p.isAway)} />
         </header>
         <div className="relative flex min-h-0 flex-1">
           <main id="page" tabIndex={-1} className="min-h-0 min-w-0 flex-1 overflow-hidden outline-none">
@@ -173,14 +178,20 @@ function useArrival(path: string): string {
   return said;
 }
 
-function MemberMenu() {
-  const { member } = useDesk();
+function MemberMenu({ isAway }: { isAway: boolean }) {
+  const { member, workspace } = useDesk();
   const go = useNavigate();
+  const change = useMutation({
+    mutationFn: (away: boolean) => sayAway(workspace.id, away),
+    onSuccess: (_, away) => say(away ? 'Visitors are not told that you are there.' : 'You are there for visitors again.'),
+  });
   return (
     <DropdownMenu.Root modal={false}>
       <DropdownMenu.Trigger
-        aria-label={`${initials(member.name)}, ${member.name}, signed in`}
-        className="grid h-8 w-8 place-items-center rounded bg-ink font-display text-[12px] font-bold text-white"
+        aria-label={`${initials(member.name)}, ${member.name}, signed in${isAway ? ', away' : ''}`}
+        className={`grid h-8 w-8 place-items-center rounded font-display text-[12px] font-bold ${
+          isAway ? 'border border-dashed border-ink text-ink' : 'bg-ink text-white'
+        }`}
       >
         {initials(member.name)}
       </DropdownMenu.Trigger>
@@ -193,6 +204,18 @@ function MemberMenu() {
             </div>
           </div>
           <DropdownMenu.Separator className="my-1 h-px bg-hair" />
+          {mayAct(member, 'answer') && (
+            <DropdownMenu.CheckboxItem
+              className="flex min-h-8 cursor-pointer items-center gap-2 rounded px-2 outline-none data-[highlighted]:bg-selectwash"
+              checked={isAway}
+              onCheckedChange={(away) => change.mutate(away)}
+            >
+              <span className="grid h-4 w-4 place-items-center rounded-sm border border-ink" aria-hidden="true">
+                <DropdownMenu.ItemIndicator>✓</DropdownMenu.ItemIndicator>
+              </span>
+              Away for visitors
+            </DropdownMenu.CheckboxItem>
+          )}
           <DropdownMenu.Item
             className="flex min-h-8 cursor-pointer items-center rounded px-2 outline-none data-[highlighted]:bg-selectwash"
             onSelect={() => void go({ to: '/account' })}

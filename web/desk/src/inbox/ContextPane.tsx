@@ -1,12 +1,53 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link } from '@tanstack/react-router';
+import { Link, useNavigate } from '@tanstack/react-router';
 import { VisitorLine } from '../audience/VisitorLine';
 import { clock, day, pageClock } from '../lib/time';
 import { useNow } from '../lib/useNow';
 import { useDesk } from '../session/desk';
+import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';
 import { Refused, Section } from '../ui/Panel';
-import { nameVisitor, type TalkDetail, tagTalk, talkQuery, whoQuery } from './api';
+import { mergeTalk, nameVisitor, ofVisitorQuery, type TalkDetail, tagTalk, talkQuery, whoQuery } from './api';
+
+/** Other talks of the same browser: to be looked at, or to be gone on with. */
+function OtherTalks({ talk }: { talk: TalkDetail['talk'] }) {
+  const { site } = useDesk();
+  const queries = useQueryClient();
+  const navigate = useNavigate({ from: '/inbox' });
+  const talks = useQuery(ofVisitorQuery(site.id, talk.visitorId));
+  const merge = useMutation({
+    mutationFn: (into: string) => mergeTalk(site.id, talk.id, into),
+    onSuccess: (next) => {
+      queries.setQueryData(talkQuery(site.id, next.talk.id).queryKey, next);
+      for (const key of ['talks', 'talk', 'talk-counts']) void queries.invalidateQueries({ queryKey: [key] });
+      void navigate({ search: (before) => ({ ...before, talk: next.talk.id }) });
+    },
+  });
+  const others = talks.data?.talks.filter((t) => t.id !== talk.id) ?? [];
+  if (others.length === 0) return null;
+  return (
+    <Section title="Other talks of this browser">
+      <ul>
+        {others.slice(0, 8).map((other) => (
+          <li key={other.id} className="border-t border-hair py-1">
+            <Link to="/inbox" search={{ queue: 'all', talk: other.id }} className="block truncate text-cobalt hover:underline">
+              {other.glimpse || other.launcher}
+            </Link>
+            <span className="flex gap-2 text-[12px] text-soft">
+              {day(other.lastAt)}, {other.state === 'closed' ? 'closed' : 'open'}
+              {talk.state !== 'closed' && (
+                <Button kind="link" className="ms-auto" disabled={merge.isPending} onClick={() => merge.mutate(other.id)}>
+                  Put this talk in there
+                </Button>
+              )}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <Refused error={merge.error} />
+    </Section>
+  );
+}
 
 /** Whom one talks with, from what Outcry knows: this visit, segments, what they were shown and did. Nobody's name but the one they gave. */
 export function ContextPane({ detail }: { detail: TalkDetail }) {
@@ -148,6 +189,7 @@ export function ContextPane({ detail }: { detail: TalkDetail }) {
           )}
         </>
       )}
+      <OtherTalks talk={talk} />
       <Refused error={history.error} />
       {data === null && (
         <Section>

@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Paperclip } from 'lucide-react';
 import { type KeyboardEvent, type Ref, useImperativeHandle, useRef, useState } from 'react';
 import { Refusal } from '../lib/api';
 import { useTyping } from '../lib/typing';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
-import { answeringQuery, repliesQuery, sayInTalk, type TalkDetail, talkQuery, typeInTalk } from './api';
+import { answeringQuery, repliesQuery, sayInTalk, sendFile, type TalkDetail, talkQuery, typeInTalk } from './api';
 import { useWords } from './drafts';
 import { fillReply, shortcutAt } from './fill';
 
@@ -46,6 +47,14 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
     onSuccess: (next) => {
       id.current = crypto.randomUUID();
       setWords('');
+      queries.setQueryData(talkQuery(site.id, talk.id).queryKey, next);
+      void queries.invalidateQueries({ queryKey: ['talks'] });
+    },
+  });
+  const chooser = useRef<HTMLInputElement>(null);
+  const sendIt = useMutation({
+    mutationFn: (file: File) => sendFile(site.id, talk.id, crypto.randomUUID(), file),
+    onSuccess: (next) => {
       queries.setQueryData(talkQuery(site.id, talk.id).queryKey, next);
       void queries.invalidateQueries({ queryKey: ['talks'] });
     },
@@ -163,6 +172,29 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
           }}
           onKeyDown={key}
         />
+        {!isNote && (
+          <>
+            <input
+              ref={chooser}
+              type="file"
+              hidden
+              accept="image/png,image/jpeg,image/webp,image/gif,application/pdf,text/plain"
+              onChange={(event) => {
+                const chosen = event.currentTarget.files?.[0];
+                if (chosen) sendIt.mutate(chosen);
+                event.currentTarget.value = '';
+              }}
+            />
+            <Button
+              aria-label="Send a file"
+              title="Send a file, 5 MB at most"
+              disabled={sendIt.isPending}
+              onClick={() => chooser.current?.click()}
+            >
+              <Paperclip className="h-4 w-4" aria-hidden="true" />
+            </Button>
+          </>
+        )}
         <Button kind="primary" disabled={!words.trim() || say.isPending} onClick={send}>
           {isNote ? 'Keep the note' : 'Send'} <span className="font-mono text-[12px] font-normal opacity-80 max-sm:hidden">Ctrl ⏎</span>
         </Button>
@@ -174,7 +206,7 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
           <Button onClick={() => say.mutate({ isNote: false, takeOver: true })}>Take it over and send</Button>
         </div>
       ) : (
-        <Refused error={say.error} />
+        <Refused error={say.error ?? sendIt.error} />
       )}
     </div>
   );

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { Lock } from 'lucide-react';
+import { Lock, Paperclip } from 'lucide-react';
 import { type Ref, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { clock, day } from '../lib/time';
 import { useTyping } from '../lib/typing';
@@ -109,6 +109,29 @@ function Went({ beforeId }: { beforeId: string }) {
   ) : null;
 }
 
+/** A file to be fetched; a picture is shown as well. */
+function SentFile({ file }: { file: NonNullable<TalkWord['file']> }) {
+  return (
+    <a href={file.path} target="_blank" rel="noreferrer" className="inline-flex items-center gap-2 text-cobalt hover:underline">
+      {file.width !== null && file.height !== null ? (
+        <img
+          src={file.path}
+          alt={file.name}
+          width={file.width}
+          height={file.height}
+          className="h-auto max-h-48 w-auto max-w-[280px] border border-hair"
+        />
+      ) : (
+        <>
+          <Paperclip className="h-4 w-4" aria-hidden="true" />
+          {file.name}
+          <span className="text-[12px] font-normal text-soft">{Math.max(1, Math.round(file.bytes / 1024))} KB</span>
+        </>
+      )}
+    </a>
+  );
+}
+
 function Word({ word, visitor, seen }: { word: TalkWord; visitor: string; seen: boolean }) {
   if (word.by === 'house')
     return (
@@ -157,7 +180,7 @@ function Word({ word, visitor, seen }: { word: TalkWord; visitor: string; seen: 
         dir="auto"
         className={`text-[15px] leading-[22px] whitespace-pre-line [overflow-wrap:anywhere] ${isTheirs ? 'font-semibold' : ''}`}
       >
-        {word.text}
+        {word.file ? <SentFile file={word.file} /> : word.text}
         {seen && <span className="ms-2 text-[12px] font-normal text-soft">seen</span>}
       </p>
     </div>

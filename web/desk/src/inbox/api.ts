@@ -68,6 +68,28 @@ export const earlierWords = (siteId: string, talkId: string, before: number) =>
 export const sayInTalk = (siteId: string, talkId: string, body: Schema<'AnswerRequest'>) =>
   answered(client.POST('/api/sites/{siteId}/talks/{talkId}/words', { ...at(siteId, talkId), body }));
 
+/** Sends a file as it is; the server looks into it. */
+export const sendFile = (siteId: string, talkId: string, id: string, file: File): Promise<TalkDetail> =>
+  answered(
+    client.POST('/api/sites/{siteId}/talks/{talkId}/files', {
+      params: { path: { siteId, talkId }, query: { id, name: file.name } },
+      body: file as never,
+      bodySerializer: (body) => body as never,
+      headers: { 'Content-Type': 'application/octet-stream' },
+    }),
+  );
+
+/** Talks of one visitor, the latest first. */
+export const ofVisitorQuery = (siteId: string, visitorId: string) =>
+  queryOptions({
+    queryKey: ['talks', siteId, 'of', visitorId],
+    queryFn: () =>
+      answered(client.GET('/api/sites/{siteId}/talks', { params: { path: { siteId }, query: { Queue: 'all', Visitor: visitorId } } })),
+  });
+
+export const mergeTalk = (siteId: string, talkId: string, intoId: string) =>
+  answered(client.POST('/api/sites/{siteId}/talks/{talkId}/merge', { ...at(siteId, talkId), body: { intoId } }));
+
 export const assignTalk = (siteId: string, talkId: string, body: Schema<'AssignRequest'>) =>
   answered(client.POST('/api/sites/{siteId}/talks/{talkId}/assign', { ...at(siteId, talkId), body }));
 

@@ -229,6 +229,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/v/talks/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SendFileInTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/talks/files/{siteKey}/{link}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetTalkFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/v/talks/signs": {
         parameters: {
             query?: never;
@@ -802,6 +834,22 @@ export interface paths {
         put: operations["SetRole"];
         post?: never;
         delete: operations["RemoveMember"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/team/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["SayAway"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2904,6 +2952,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/talks/{talkId}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SendFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/talks/{talkId}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["MergeTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/talks/{talkId}/assign": {
         parameters: {
             query?: never;
@@ -3074,6 +3154,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["TryScript"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/scripts/{scriptId}/reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetScriptReach"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3442,6 +3538,24 @@ export interface components {
             timeZone: string;
             language: string;
         };
+        /** @description How a team answers visitors. */
+        AnswerHabits: {
+            /**
+             * Format: int32
+             * @description Minutes without a movement at a desk after which its member is away for visitors: 5 to 60.
+             */
+            idleMinutes: number;
+            /**
+             * Format: int32
+             * @description Minutes of open time after which those who answer are told that a visitor waits: 1 to 60.
+             */
+            groupMinutes: number;
+            /**
+             * Format: int32
+             * @description Minutes after which everybody is told: more than that, to 240.
+             */
+            everybodyMinutes: number;
+        };
         AnsweringView: {
             /** Format: uuid */
             id: string;
@@ -3496,6 +3610,9 @@ export interface components {
          * @enum {unknown}
          */
         AtLimit: "goOn" | "goQuiet";
+        AwayRequest: {
+            isAway: boolean;
+        };
         BasketPart: {
             selector: string;
             product: string;
@@ -4501,6 +4618,8 @@ export interface components {
              * @description Hours without a request after which a session ends: int HouseHabits.LeastAway to int HouseHabits.MostAway.
              */
             awayHours: number;
+            /** @description How visitors are answered. */
+            answers: components["schemas"]["AnswerHabits"];
         };
         HousePart: {
             name: string;
@@ -5077,6 +5196,7 @@ export interface components {
             url: string;
             goodUntil: components["schemas"]["Instant"];
         };
+        LocalDate: unknown;
         /** Format: local-date-time */
         LocalDateTime: string;
         /** Format: local-time */
@@ -5172,6 +5292,8 @@ export interface components {
             role: components["schemas"]["Role"];
             rights: components["schemas"]["Right"][];
             needsFactor: boolean;
+            /** Format: int32 */
+            idleMinutes: number;
         };
         MendView: {
             /** Format: uuid */
@@ -5182,6 +5304,10 @@ export interface components {
             effects: string[];
             warnings: string[];
             brief: components["schemas"]["Brief"];
+        };
+        MergeRequest: {
+            /** Format: uuid */
+            intoId: string;
         };
         MessageRequest: {
             site: string;
@@ -6484,6 +6610,8 @@ export interface components {
             silenceMinutes: number;
             /** @description Said when something goes wrong, the site's own language first. */
             fault: components["schemas"]["StepWords"][];
+            /** @description Tries that are run before it is published: it goes as it went, or its author says otherwise. */
+            tries?: components["schemas"]["ScriptTry"][];
         };
         /** @description When the steps under it are taken. */
         ScriptCondition: {
@@ -6505,11 +6633,33 @@ export interface components {
          * @description What a script is begun for.
          * @enum {unknown}
          */
-        ScriptPurpose: "own" | "qualify" | "book" | "complaint" | "awayHours";
+        ScriptPurpose: "own" | "qualify" | "book" | "questions" | "order" | "complaint" | "awayHours";
+        ScriptReachView: {
+            /** Format: int32 */
+            talks: number;
+            steps: {
+                [key: string]: number;
+            };
+        };
         ScriptRules: {
             names: string[];
             basketSelector: string;
             productSelector: string;
+        };
+        /** @description A try that is kept and run before publishing. */
+        ScriptTry: {
+            /** @description What it tries: "Ten people, handed to Workshops". */
+            name: string;
+            /** @description What the visitor says, in order. */
+            said: string[];
+            /** @description As whom, and when. */
+            as: components["schemas"]["TryAs"];
+            /** @description Steps that were taken when it was kept. */
+            passed: string[];
+            /** @description Answers that were kept then. */
+            kept: {
+                [key: string]: components["schemas"]["KeptAnswer"];
+            };
         };
         ScriptView: {
             /** Format: uuid */
@@ -6556,6 +6706,16 @@ export interface components {
             usedBy: components["schemas"]["UseView"][];
             changedAt: components["schemas"]["Instant"];
             changedBy: string;
+        };
+        SendFileRequest: {
+            site: string;
+            page: string;
+            /** Format: uuid */
+            talk: string;
+            key: string;
+            /** Format: uuid */
+            id: string;
+            name: string;
         };
         SessionView: {
             antiforgeryToken: string;
@@ -6926,6 +7086,9 @@ export interface components {
             calloutsScheduled: number;
             lastEvent: null | string;
             lastEventAt: null | components["schemas"]["Instant"];
+            answering: string[];
+            /** Format: int32 */
+            waitLong: number;
         };
         /**
          * @description How one knows that a form went through.
@@ -6980,11 +7143,23 @@ export interface components {
             /** Format: int32 */
             earlier: number;
         };
+        TalkFilePart: {
+            name: string;
+            /** Format: int32 */
+            bytes: number;
+            /** Format: int32 */
+            width: null | number;
+            /** Format: int32 */
+            height: null | number;
+            path: string;
+        };
         TalkOfferPart: {
             script: string;
             words: {
                 [key: string]: string;
             };
+            /** Format: int32 */
+            usual: null | number;
         };
         TalkPageView: {
             talks: components["schemas"]["TalkView"][];
@@ -7023,6 +7198,7 @@ export interface components {
             closed: boolean;
             hasAddress: boolean;
             asks: boolean;
+            late: boolean;
         };
         TalkView: {
             /** Format: uuid */
@@ -7060,6 +7236,9 @@ export interface components {
             at: number;
             replies: null | string[];
             link: null | string;
+            file: null | components["schemas"]["TalkFilePart"];
+            /** Format: int32 */
+            pause: null | number;
         };
         TalkWordView: {
             /** Format: int32 */
@@ -7074,6 +7253,7 @@ export interface components {
             text: string;
             at: components["schemas"]["Instant"];
             replies: string[];
+            file: null | components["schemas"]["TalkFilePart"];
         };
         TeamMemberView: {
             /** Format: uuid */
@@ -7229,6 +7409,8 @@ export interface components {
             /** Format: uuid */
             waits: null | string;
             isOver: boolean;
+            passed: string[];
+            as: components["schemas"]["TryAs"];
         };
         TriedWordsView: {
             found: null | string;
@@ -7262,6 +7444,29 @@ export interface components {
          * @enum {unknown}
          */
         TriggerKind: "seconds" | "idle" | "scroll" | "inView" | "leaving" | "click" | "videoEnd" | "pageEvent" | "pages";
+        /** @description As whom and when a script is tried. */
+        TryAs: {
+            /** @description BCP 47 tag in which the talk is held. */
+            language: string;
+            /** @description Path of the page they are on. */
+            path: string;
+            /** @description Whether the launcher is open. */
+            isOpen: boolean;
+            /** @description Whether somebody could take the talk: whoever the script hands to, and others. */
+            somebodyHere: boolean;
+            /** @description Segments they are in. */
+            segments: string[];
+            /** @description Whether the site knows who they are. */
+            isKnown: boolean;
+            /** @description The day at theirs. */
+            today: components["schemas"]["LocalDate"];
+            /** @description Where numbers without a country code are dialled: ISO 3166-1, two letters. */
+            region: string;
+            /** @description What words can name besides kept answers. */
+            tokens: {
+                [key: string]: string;
+            };
+        };
         TryScriptRequest: {
             script: components["schemas"]["Script"];
             said: string[];
@@ -7271,6 +7476,12 @@ export interface components {
             somebodyHere: boolean;
             segments: string[];
             isKnown: boolean;
+            today?: unknown;
+            /** @default  */
+            region: string;
+            tokens?: null | {
+                [key: string]: string;
+            };
         };
         TryWordsRequest: {
             text: string;
@@ -8276,6 +8487,87 @@ export interface operations {
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
+            };
+        };
+    };
+    SendFileInTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["SendFileRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Payload Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetTalkFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteKey: string;
+                link: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -9416,6 +9708,39 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SayAway: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AwayRequest"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {
@@ -13822,6 +14147,7 @@ export interface operations {
                 Member?: string;
                 Launcher?: string;
                 Waits?: boolean;
+                Visitor?: string;
                 After?: string;
             };
             header?: never;
@@ -13961,6 +14287,77 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SendFile: {
+        parameters: {
+            query: {
+                id: string;
+                name?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    MergeTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
             };
         };
         responses: {
@@ -14378,6 +14775,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TriedScriptView"];
+                };
+            };
+        };
+    };
+    GetScriptReach: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                scriptId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptReachView"];
                 };
             };
         };

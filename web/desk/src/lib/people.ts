@@ -6,6 +6,8 @@ export interface Colleague {
   name: string;
   /** What they are at: "callout:ID" or "callout:ID:facet"; empty for nothing in particular. */
   place: string;
+  /** Whether they said that they are away for visitors, or have not moved for long. */
+  isAway: boolean;
 }
 
 /** Who is at the desk, and the way to say what one is at oneself. */

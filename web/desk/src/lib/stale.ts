@@ -22,6 +22,10 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
   heard: now('install', 'strip'),
   figures: [...now('callouts', 'strip'), { key: 'ladder', everyMs: 20_000 }],
   pointed: now('points'),
+  people: [
+    { key: 'strip', everyMs: 1_000 },
+    { key: 'answering', everyMs: 1_000 },
+  ],
   talk: [...now('talk', 'talk-counts'), { key: 'talks', everyMs: 500 }],
   definition: now(
     'sites',

@@ -20,6 +20,7 @@ import {
   fetchScript,
   pauseScript,
   publishScript,
+  reachQuery,
   resumeScript,
   type Script,
   type ScriptDefinition,
@@ -28,7 +29,7 @@ import {
   scriptQuery,
 } from './api';
 import { StepRow } from './StepRow';
-import { inserted, lineOf, moved, settled } from './steps';
+import { carried, inserted, lineOf, moved, settled } from './steps';
 import { TryPane } from './TryPane';
 
 const PARTS: Record<'name' | keyof Script, string> = {
@@ -36,6 +37,7 @@ const PARTS: Record<'name' | keyof Script, string> = {
   steps: 'the steps',
   lineSeconds: 'the pace',
   silenceMinutes: 'the silence after which it ends',
+  tries: 'the tries',
   fault: 'what it says when something goes wrong',
 };
 
@@ -48,6 +50,10 @@ export function ScriptPage() {
   if (!script.data) return <Waiting page="Script">Fetching the script</Waiting>;
   return <Desk key={scriptId} script={script.data} />;
 }
+
+/** Steps that have words in the site's own language and none in another. */
+const missing = (steps: readonly Step[], language: string) =>
+  steps.filter((s) => s.words.some((w) => w.language === '' && w.words) && !s.words.some((w) => w.language === language && w.words)).length;
 
 function Desk({ script }: { script: ScriptDefinition }) {
   const { site, member } = useDesk();
@@ -86,6 +92,7 @@ function Desk({ script }: { script: ScriptDefinition }) {
     goTo.current = undefined;
     row?.focus();
   });
+  const reach = useQuery({ ...reachQuery(site.id, script.id), enabled: script.revision > 0 });
   const differs = script.live === null || JSON.stringify(script.live) !== JSON.stringify(brief);
   const blocking = script.problems.filter((p) => p.blocks).length;
   const mayPublish = mayAct(member, 'publish');
@@ -136,6 +143,7 @@ function Desk({ script }: { script: ScriptDefinition }) {
             {offered.map((l) => (
               <option key={l} value={l}>
                 {languageName(l)}
+                {missing(brief.steps, l) > 0 && `, ${missing(brief.steps, l)} missing`}
               </option>
             ))}
             <optgroup label="Another">
@@ -183,6 +191,8 @@ function Desk({ script }: { script: ScriptDefinition }) {
                 onOpen={() => setOpen(step.id)}
                 onChange={(next) => put(settled(brief.steps.map((s) => (s.id === next.id ? next : s))))}
                 onAct={(how) => act(at, how)}
+                onCarry={(id) => put(carried(brief.steps, id, step.id))}
+                reached={reach.data && reach.data.talks > 0 ? (reach.data.steps[step.id] ?? 0) / reach.data.talks : undefined}
               />
             ))}
           </ol>
@@ -190,6 +200,7 @@ function Desk({ script }: { script: ScriptDefinition }) {
             <span role="status" className={blocking > 0 ? 'font-semibold text-bad' : ''}>
               {blocking > 0 ? `${blocking} to mend before publishing` : 'Nothing stands in the way of publishing'}
             </span>
+            {reach.data && reach.data.talks > 0 && <span>shares of the latest {plural(reach.data.talks, 'talk')}</span>}
             <span>
               <kbd className="rounded border border-hair px-1 font-mono">Enter</kbd> new step
             </span>
@@ -202,7 +213,14 @@ function Desk({ script }: { script: ScriptDefinition }) {
           </p>
         </div>
         <div className="min-h-0 overflow-auto bg-sheet2">
-          <TryPane script={brief} languages={offered} onStep={setOpen} />
+          <TryPane
+            script={brief}
+            languages={offered}
+            problems={script.problems.filter((p) => p.field.startsWith('tries'))}
+            mayEdit={mayEdit}
+            onStep={setOpen}
+            onTries={(tries) => edit({ brief: { ...brief, tries } })}
+          />
         </div>
       </div>
     </div>

@@ -17,6 +17,8 @@ const PURPOSES: readonly (readonly [Purpose, string])[] = [
   ['qualify', 'Sort buyers from lookers'],
   ['book', 'Book a time'],
   ['complaint', 'Take a complaint'],
+  ['questions', 'Answer what is asked often'],
+  ['order', 'Help with an order'],
   ['awayHours', 'Cover closed hours'],
   ['own', 'From one question'],
 ];

@@ -1,8 +1,11 @@
-import type { KeyboardEvent } from 'react';
+import { type KeyboardEvent, useState } from 'react';
 import { useDesk } from '../session/desk';
 import type { ScriptDefinition, Step } from './api';
 import { StepFields } from './StepFields';
 import { KINDS, turned } from './steps';
+
+/** Under which a dragged step names itself. */
+const CARRIES = 'text/x-outcry-step';
 
 const COLOURS: Partial<Record<Step['kind'], string>> = {
   say: 'text-[#6b5200]',
@@ -20,9 +23,11 @@ export function StepRow({
   problems,
   isOpen,
   mayEdit,
+  reached,
   onOpen,
   onChange,
   onAct,
+  onCarry,
 }: {
   step: Step;
   at: number;
@@ -32,11 +37,16 @@ export function StepRow({
   problems: ScriptDefinition['problems'];
   isOpen: boolean;
   mayEdit: boolean;
+  /** Share of the latest talks that came here, 0 to 1; undefined where there was none. */
+  reached: number | undefined;
   onOpen(): void;
   onChange(step: Step): void;
   onAct(act: 'up' | 'down' | 'in' | 'out' | 'new' | 'remove'): void;
+  /** A step was dropped on this one: it goes before it. */
+  onCarry(id: string): void;
 }) {
   const { site } = useDesk();
+  const [over, setOver] = useState(false);
   const own = step.words.find((w) => w.language === language);
   const fallback = step.words.find((w) => w.language === '')?.words ?? '';
   const hasWords = step.kind === 'say' || step.kind === 'ask' || step.kind === 'offer' || step.kind === 'end' || step.kind === 'handOver';
@@ -54,13 +64,36 @@ export function StepRow({
   }
 
   return (
-    <li data-step={step.id} className={isOpen ? 'bg-selectwash' : ''} onKeyDown={key}>
+    <li
+      data-step={step.id}
+      className={`${isOpen ? 'bg-selectwash' : ''} ${over ? 'shadow-[inset_0_3px_0_var(--color-marigold)]' : ''}`}
+      onKeyDown={key}
+      onDragOver={(event) => {
+        if (!mayEdit || !event.dataTransfer.types.includes(CARRIES)) return;
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        setOver(false);
+        const id = event.dataTransfer.getData(CARRIES);
+        if (!id) return;
+        event.preventDefault();
+        onCarry(id);
+      }}
+    >
       <div className="flex min-h-9 items-center gap-2 border-b border-hair pe-3">
         <button
           type="button"
           aria-expanded={isOpen}
           aria-label={`Step ${at + 1}, all of it`}
-          className="h-9 w-10 flex-none text-end font-mono text-[12px] text-soft hover:text-ink"
+          title={mayEdit ? 'Drag to move it with what stands under it' : undefined}
+          draggable={mayEdit}
+          onDragStart={(event) => {
+            event.dataTransfer.setData(CARRIES, step.id);
+            event.dataTransfer.effectAllowed = 'move';
+          }}
+          className={`h-9 w-10 flex-none text-end font-mono text-[12px] text-soft hover:text-ink ${mayEdit ? 'cursor-grab' : ''}`}
           onClick={onOpen}
         >
           {at + 1}
@@ -103,6 +136,11 @@ export function StepRow({
           <button type="button" className="min-w-0 flex-1 truncate text-start" onClick={onOpen}>
             {summary(step, steps, site.language)}
           </button>
+        )}
+        {reached !== undefined && (
+          <span className="w-10 flex-none text-end text-[12px] text-soft" title="Of the latest talks, so many came here">
+            {Math.round(reached * 100)} %
+          </span>
         )}
         <span className="w-24 flex-none truncate text-end font-mono text-[12px] text-soft">{step.ask?.field}</span>
       </div>

@@ -1,31 +1,71 @@
-import { useQuery } from '@tanstack/react-query';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { languageName } from '../lib/languages';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
 import { PhraseMenu } from '../ui/PhraseMenu';
-import { type Script, triedQuery } from './api';
+import { type Script, type ScriptDefinition, type Try, triedQuery } from './api';
 
-/** The script tried in place, as any imagined visitor; nothing is kept and nobody is told. */
-export function TryPane({ script, languages, onStep }: { script: Script; languages: readonly string[]; onStep(id: string): void }) {
+/** The script tried in place, as any imagined visitor; nobody is told, and only what one keeps on purpose is kept. */
+export function TryPane({
+  script,
+  languages,
+  problems,
+  mayEdit,
+  onStep,
+  onTries,
+}: {
+  script: Script;
+  languages: readonly string[];
+  /** What of the kept tries goes otherwise than it went. */
+  problems: ScriptDefinition['problems'];
+  mayEdit: boolean;
+  onStep(id: string): void;
+  onTries(tries: Try[]): void;
+}) {
   const { site } = useDesk();
+  const tries = script.tries ?? [];
   const [said, setSaid] = useState<readonly string[]>([]);
   const [typed, setTyped] = useState('');
   const [language, setLanguage] = useState(site.language);
+  const [path, setPath] = useState('/');
   const [state, setState] = useState<'here' | 'open' | 'closed'>('here');
   const tried = useQuery(
     triedQuery(site.id, {
       script,
       said: [...said],
       language,
-      path: '/',
+      path,
       isOpen: state !== 'closed',
       somebodyHere: state === 'here',
       segments: [],
       isKnown: false,
+      region: '',
     }),
   );
+  const [name, setName] = useState('');
+  const queries = useQueryClient();
+  // Kept anew as it goes now: its author has looked at the difference and means it.
+  const again = useMutation({
+    mutationFn: async (kept: Try) => {
+      const now = await queries.fetchQuery(triedQuery(site.id, { script, said: kept.said, ...kept.as }));
+      return { ...kept, passed: now.passed, kept: now.kept };
+    },
+    onSuccess: (kept) => onTries(tries.map((t) => (t.name === kept.name ? kept : t))),
+  });
+  function play(kept: Try) {
+    setSaid(kept.said);
+    setLanguage(kept.as.language);
+    setState(kept.as.isOpen ? (kept.as.somebodyHere ? 'here' : 'open') : 'closed');
+    setPath(kept.as.path);
+  }
+  function keep() {
+    if (!data || !name.trim()) return;
+    const kept: Try = { name: name.trim(), said: [...said], as: data.as, passed: data.passed, kept: data.kept };
+    onTries([...tries.filter((t) => t.name !== kept.name), kept]);
+    setName('');
+  }
   const data = tried.data;
   const last = data?.said.at(-1);
   const say = (words: string) => {
@@ -56,6 +96,14 @@ export function TryPane({ script, languages, onStep }: { script: Script; languag
               ['closed', 'closed'],
             ]}
             onChoose={(s) => setState(s as typeof state)}
+          />
+          , on{' '}
+          <input
+            aria-label="Page they are on"
+            value={path}
+            maxLength={200}
+            className="field-sizing-content min-w-8 max-w-40 font-mono text-[12.5px]"
+            onChange={(e) => setPath(e.currentTarget.value)}
           />
         </span>
         <Button kind="link" className="ms-auto" onClick={() => setSaid([])}>
@@ -141,6 +189,66 @@ export function TryPane({ script, languages, onStep }: { script: Script; languag
           ))}
         </dl>
       )}
+      <h3 className="text-[15px] leading-6">Kept tries</h3>
+      <p className="text-soft">Run before every publishing. One that goes otherwise than it went is mended, or kept anew on purpose.</p>
+      <ul className="max-w-[380px]">
+        {tries.map((kept, i) => {
+          const otherwise = problems.find((p) => p.field === `tries[${i}]`);
+          return (
+            <li key={kept.name} className="border-t border-hair py-1.5">
+              <span className="flex items-center gap-2">
+                <button
+                  type="button"
+                  className="min-w-0 flex-1 truncate text-start font-semibold hover:underline"
+                  onClick={() => play(kept)}
+                >
+                  {kept.name}
+                </button>
+                <span className={`text-[12px] ${otherwise ? 'font-semibold text-bad' : 'text-soft'}`}>
+                  {otherwise ? 'goes otherwise' : 'as it went'}
+                </span>
+                {mayEdit && (
+                  <Button kind="link" aria-label={`Remove the try ${kept.name}`} onClick={() => onTries(tries.filter((t) => t !== kept))}>
+                    Remove
+                  </Button>
+                )}
+              </span>
+              {otherwise && (
+                <span className="flex items-start gap-2 text-[12px] leading-4 text-bad">
+                  <span className="min-w-0 flex-1">{otherwise.message}</span>
+                  {mayEdit && (
+                    <Button kind="link" disabled={again.isPending} onClick={() => again.mutate(kept)}>
+                      Keep as it goes now
+                    </Button>
+                  )}
+                </span>
+              )}
+            </li>
+          );
+        })}
+      </ul>
+      {mayEdit && (
+        <form
+          className="flex max-w-[380px] gap-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            keep();
+          }}
+        >
+          <input
+            aria-label="Name of this try"
+            placeholder="Ten people, handed over"
+            value={name}
+            maxLength={80}
+            className="min-w-0 flex-1 placeholder:text-soft"
+            onChange={(e) => setName(e.currentTarget.value)}
+          />
+          <Button type="submit" disabled={!name.trim() || !data}>
+            Keep this try
+          </Button>
+        </form>
+      )}
+      <Refused error={again.error} />
     </section>
   );
 }

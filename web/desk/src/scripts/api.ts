@@ -38,6 +38,16 @@ export const resumeScript = (siteId: string, id: string) =>
 export const archiveScript = (siteId: string, id: string) =>
   answered(client.POST('/api/sites/{siteId}/scripts/{id}/archive', at(siteId, id)));
 
+export type Try = NonNullable<Script['tries']>[number];
+
+/** How many of the latest talks came to each step. */
+export const reachQuery = (siteId: string, scriptId: string) =>
+  queryOptions({
+    queryKey: ['script', siteId, scriptId, 'reach'],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/scripts/{scriptId}/reach', { params: { path: { siteId, scriptId } } })),
+    staleTime: 60_000,
+  });
+
 /** Plays a script as it is on the screen. */
 export const triedQuery = (siteId: string, body: TryRequest) =>
   queryOptions({

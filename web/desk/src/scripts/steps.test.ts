@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { blankStep, inserted, lineOf, moved, settled, turned } from './steps';
+import { blankStep, carried, inserted, lineOf, moved, settled, turned } from './steps';
 
 const steps = [blankStep('ask', 0), blankStep('if', 0), blankStep('say', 1), blankStep('say', 0)];
 const indents = (all: { indent: number }[]) => all.map((s) => s.indent);
@@ -20,6 +20,14 @@ test('moving keeps every step', () => {
   const up = moved(steps, 3, 'up');
   expect(up.map((s) => s.id).sort()).toEqual(steps.map((s) => s.id).sort());
   expect(moved(steps, 0, 'up').map((s) => s.id)).toEqual(steps.map((s) => s.id));
+});
+
+test('a step is carried with all that stands under it, and never into itself', () => {
+  const [ask, branch, said, last] = steps.map((s) => s.id);
+  expect(carried(steps, branch as string, undefined).map((s) => s.id)).toEqual([ask, last, branch, said]);
+  expect(indents(carried(steps, branch as string, ask))).toEqual([0, 1, 0, 0]);
+  expect(carried(steps, branch as string, said).map((s) => s.id)).toEqual(steps.map((s) => s.id));
+  expect(indents(carried(steps, last as string, said))).toEqual([0, 0, 1, 1]);
 });
 
 test('turned into a question it has one, and keeps its words and its id', () => {

@@ -73,6 +73,23 @@ export function moved(steps: readonly Step[], at: number, how: 'up' | 'down' | '
   return settled(steps.map((s, i) => (i === at ? other : i === to ? step : s)));
 }
 
+/** A step with all that stands under it, taken before another; at the end where there is none. */
+export function carried(steps: readonly Step[], id: string, before: string | undefined): Step[] {
+  const from = steps.findIndex((s) => s.id === id);
+  const head = steps[from];
+  if (!head) return [...steps];
+  let end = from + 1;
+  while ((steps[end]?.indent ?? -1) > head.indent) end++;
+  const block = steps.slice(from, end);
+  if (block.some((s) => s.id === before)) return [...steps];
+  const rest = [...steps.slice(0, from), ...steps.slice(end)];
+  const found = rest.findIndex((s) => s.id === before);
+  const to = found < 0 ? rest.length : found;
+  // It stands as deep as what it is put before, and what is under it as much deeper as it was.
+  const deeper = (rest[to]?.indent ?? 0) - head.indent;
+  return settled([...rest.slice(0, to), ...block.map((s) => ({ ...s, indent: s.indent + deeper })), ...rest.slice(to)]);
+}
+
 /** Line of a problem's field: "steps[4].ask" is 4; undefined for the whole. */
 export function lineOf(field: string): number | undefined {
   const found = /^steps\[(\d+)\]/.exec(field)?.[1];

@@ -43,6 +43,10 @@ export const acceptInvitation = (body: Schema<'AcceptRequest'>) => answered(clie
 
 export const signOut = () => answered(client.DELETE('/api/session'));
 
+/** Says that one is away for visitors, or back. */
+export const sayAway = (workspaceId: string, isAway: boolean) =>
+  answered(client.PUT('/api/workspaces/{workspaceId}/team/away', { params: { path: { workspaceId } }, body: { isAway } }));
+
 export const addSite = (workspaceId: string, body: Schema<'SiteRequest'>) =>
   answered(client.POST('/api/workspaces/{workspaceId}/sites', { params: { path: { workspaceId } }, body }));
 

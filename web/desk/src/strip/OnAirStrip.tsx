@@ -51,6 +51,22 @@ export function OnAirStrip({ siteId }: { siteId: string }) {
             <b className="text-white">{data.calloutsLive}</b> {data.calloutsLive === 1 ? 'callout' : 'callouts'} live
             {data.calloutsScheduled > 0 && `, ${data.calloutsScheduled} scheduled`}
           </span>
+          <Divider />
+          {data.waitLong > 0 ? (
+            <Link to="/inbox" search={{ queue: 'unclaimed' }} className="font-semibold text-[#ffd27a] underline">
+              {data.waitLong} {data.waitLong === 1 ? 'visitor waits' : 'visitors wait'} too long
+            </Link>
+          ) : (
+            <span className="max-md:hidden">
+              {data.answering.length > 0 ? (
+                <>
+                  <b className="text-white">{firstNames(data.answering)}</b> {data.answering.length === 1 ? 'answers' : 'answer'}
+                </>
+              ) : (
+                'Nobody here to answer'
+              )}
+            </span>
+          )}
           {data.lastEvent && data.lastEventAt && (
             <>
               <Divider />
@@ -63,6 +79,12 @@ export function OnAirStrip({ siteId }: { siteId: string }) {
       )}
     </footer>
   );
+}
+
+/** "Marta, Jonas and 2 more". */
+function firstNames(names: readonly string[]): string {
+  const first = names.map((name) => name.split(' ')[0] ?? name);
+  return first.length > 3 ? `${first.slice(0, 2).join(', ')} and ${first.length - 2} more` : first.join(', ');
 }
 
 const Divider = () => <span className="h-4 w-px flex-none bg-[#4a4f59] max-sm:hidden" aria-hidden="true" />;

@@ -27,6 +27,12 @@ const HOURS = [
   ['336', '14 days away'],
 ] as const;
 
+const IDLE = [5, 10, 15, 30, 60];
+const GROUP = [1, 2, 3, 5, 10];
+const EVERYBODY = [3, 5, 10, 15, 30, 60];
+
+const plainMinutes = (n: number) => (n === 1 ? '1 minute' : `${n} minutes`);
+
 /** What the team agreed on, as sentences whose marked phrases an owner changes. */
 export function HabitsSentence({ habits }: { habits: Habits }) {
   const { member, workspace } = useDesk();
@@ -42,6 +48,21 @@ export function HabitsSentence({ habits }: { habits: Habits }) {
   const hours = String(habits.awayHours);
   const away = HOURS.some(([h]) => h === hours) ? HOURS : ([...HOURS, [hours, `${hours} hours away`]] as const);
   const words = <T extends string>(choices: readonly (readonly [T, string])[], value: T) => choices.find(([v]) => v === value)?.[1];
+  const minutes = (facet: 'when' | 'who', label: string, choices: readonly number[], of: keyof Habits['answers']) => {
+    const value = habits.answers[of];
+    const offered = [...new Set([...choices, value])].sort((a, b) => a - b).map((n) => [String(n), plainMinutes(n)] as const);
+    return mayEdit ? (
+      <PhraseMenu
+        facet={facet}
+        label={label}
+        value={String(value)}
+        choices={offered}
+        onChoose={(n) => change.mutate({ ...habits, answers: { ...habits.answers, [of]: Number(n) } })}
+      />
+    ) : (
+      <ReadPhrase facet={facet}>{plainMinutes(value)}</ReadPhrase>
+    );
+  };
   return (
     <>
       <p className="font-display text-[16px] leading-[30px]">
@@ -80,7 +101,9 @@ export function HabitsSentence({ habits }: { habits: Habits }) {
         ) : (
           <ReadPhrase facet="when">{words(away, hours)}</ReadPhrase>
         )}
-        .
+        . Who has not moved for {minutes('when', 'When somebody is away', IDLE, 'idleMinutes')} is away for visitors. Who waits{' '}
+        {minutes('who', 'When those who answer are told', GROUP, 'groupMinutes')} of open time is marked for those who answer, and after{' '}
+        {minutes('who', 'When everybody is told', EVERYBODY, 'everybodyMinutes')} for everybody.
       </p>
       <Refused error={change.error} />
     </>

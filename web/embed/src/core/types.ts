@@ -79,7 +79,12 @@ export interface Launcher {
   direct: boolean;
   words: LauncherWords;
   /** Where the file is that holds a talk, and its words; not where nobody talks on the page. */
-  talk?: { script: string; words: Record<string, string> };
+  talk?: {
+    script: string;
+    words: Record<string, string>;
+    /** Minutes within which people usually answer. */
+    usual?: number;
+  };
 }
 
 /** Letters that are not the page's own. */

@@ -97,7 +97,7 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     const held = await holdTalk();
     const file = await talkFile;
     if (!it || !held || !file) return undefined;
-    view = file.drawTalk(kit, root, it, languages(), held);
+    view = file.drawTalk(kit, root, it, languages(), held, desk);
     if (begins) held.say(begins);
     // Once it stands in the panel.
     setTimeout(

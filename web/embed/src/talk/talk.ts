@@ -20,6 +20,8 @@ export interface TalkAround {
   types(name: string): void;
 }
 
+const NEW: Standing = { seen: 0, closed: false, hasAddress: false, asks: false, late: false };
+const MOST_FILE_BYTES = 5 * 1024 * 1024;
 const TYPES_EVERY_MS = 3_000;
 const FIRST_WAIT_MS = 1_000;
 const LONGEST_WAIT_MS = 30_000;
@@ -28,7 +30,7 @@ const LONGEST_WAIT_MS = 30_000;
 export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
   const kept = keeper(around.site);
   let words: Word[] = [];
-  let state: Standing = { seen: 0, closed: false, hasAddress: false, asks: false };
+  let state: Standing = NEW;
   let sending = false;
   let wait = FIRST_WAIT_MS;
   let retry: ReturnType<typeof setTimeout> | undefined;
@@ -75,7 +77,7 @@ export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
   function lost() {
     kept.lose();
     words = [];
-    state = { seen: 0, closed: false, hasAddress: false, asks: false };
+    state = NEW;
     around.changed();
     if (kept.read().unsent.length > 0) void flush();
   }
@@ -208,6 +210,25 @@ export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
       const { talk, key } = kept.read();
       const answer = await post('address', { talk, key, email, transcript });
       return answer?.ok ? 'taken' : answer?.status === 400 ? 'wrong' : 'lost';
+    },
+    /** Sends a file at once: files are too large to be kept for later. */
+    async sendFile(file: File): Promise<'taken' | 'wrong' | 'lost'> {
+      const { talk, key } = kept.read();
+      if (file.size > MOST_FILE_BYTES) return 'wrong';
+      const form = new FormData();
+      form.append('request', toJson({ site: around.site, page: around.page(), talk, key, id: newId(), name: file.name }));
+      form.append('file', file);
+      try {
+        const answer = await fetch(`${around.desk}/v/talks/files`, {
+          method: 'POST',
+          body: form,
+          credentials: 'omit',
+          referrerPolicy: 'no-referrer',
+        });
+        return answer.ok ? 'taken' : answer.status === 400 || answer.status === 413 ? 'wrong' : 'lost';
+      } catch {
+        return 'lost';
+      }
     },
     async end(): Promise<boolean> {
       const { talk, key } = kept.read();

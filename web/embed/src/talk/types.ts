@@ -13,6 +13,20 @@ export interface Word {
   replies?: string[];
   /** Address of a script's offer. */
   link?: string;
+  /** A file that was sent; its text is its name. */
+  file?: SentFile;
+  /** Milliseconds before it is seen, as if it were typed. */
+  pause?: number;
+}
+
+export interface SentFile {
+  name: string;
+  bytes: number;
+  /** Of a picture. */
+  width?: number;
+  height?: number;
+  /** From where it is fetched, at the desk's address. */
+  path: string;
 }
 
 /** How the talk stands. */
@@ -24,6 +38,8 @@ export interface Standing {
   hasAddress: boolean;
   /** Whether a script asks at the moment. */
   asks: boolean;
+  /** Whether they were told that nobody has come yet. */
+  late: boolean;
 }
 
 export interface News {
@@ -53,6 +69,10 @@ export type TalkWords = Record<
   | 'offline'
   | 'taken'
   | 'person'
+  | 'file'
+  | 'fileLimits'
+  | 'fileFailed'
+  | 'usual'
   | 'agree',
   string
 >;

@@ -2,7 +2,7 @@ import type { Launcher } from '../core/types';
 import type { Kit } from '../draw/kit';
 import type { Talk } from './talk';
 import styles from './talk.css?inline';
-import type { TalkWords, Word } from './types';
+import type { SentFile, TalkWords, Word } from './types';
 
 const TYPES_FOR_MS = 5_000;
 
@@ -17,8 +17,22 @@ export interface TalkView {
 
 let styled = false;
 
+const calm = () => matchMedia('(prefers-reduced-motion: reduce)').matches;
+
+/** A paper clip, drawn with one pen. */
+function clip(): SVGElement {
+  const space = 'http://www.w3.org/2000/svg';
+  const sign = document.createElementNS(space, 'svg');
+  sign.setAttribute('viewBox', '0 0 16 16');
+  sign.setAttribute('aria-hidden', 'true');
+  const path = document.createElementNS(space, 'path');
+  path.setAttribute('d', 'M13 7 8 12a3 3 0 0 1-4-4l5-5a2 2 0 0 1 3 3l-5 5a1 1 0 0 1-1-1l4-4');
+  sign.append(path);
+  return sign;
+}
+
 /** Draws a talk into the panel: what was said, who is writing, and the field for the next word. Strangers' strings are text everywhere. */
-export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languages: readonly string[], talk: Talk): TalkView {
+export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languages: readonly string[], talk: Talk, desk: string): TalkView {
   const { make, button, quiet } = kit;
   const words = launcher.talk?.words as TalkWords;
   const time = new Intl.DateTimeFormat([...languages], { hour: 'numeric', minute: '2-digit' });
@@ -46,12 +60,18 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
   field.dir = 'auto';
   const send = make('button', 'send', launcher.words.send);
   send.type = 'submit';
-  const form = make('form', 'say', field, send);
+  const attach = button('attach', words.file, clip());
+  const form = make('form', 'say', attach, field, send);
   const address = addressForm();
   const foot = make('div', 'acts');
   const element = make('div', 'talk', list, unsent, replies, note, address, form, foot);
 
   let shown = 0;
+  /** Until when the next line of a script is held back, as if somebody typed it. */
+  let heldUntil = 0;
+  /** What was there when the talk was opened is not typed anew. */
+  let isLive = !talk.isBegun();
+  let failed = '';
   let typesUntil = 0;
   let typing = '';
   let leaving = false;
@@ -61,7 +81,8 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     const who = word.by === 'v' ? words.you : (word.name ?? '');
     const text = make('p', 'text');
     text.dir = 'auto';
-    if (word.link) {
+    if (word.file) text.append(fileOf(word.file));
+    else if (word.link) {
       const offer = kit.link(word.link, !word.link.startsWith('/'), '');
       offer.append(word.text);
       text.append(offer);
@@ -69,6 +90,24 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     const row = make('div', `row ${word.by === 'v' ? 'own' : 'theirs'}`);
     row.append(make('span', 'by', who ? `${who} ` : '', make('time', '', time.format(word.at))), text);
     return row;
+  }
+
+  /** A file to be fetched; a picture is shown as well. */
+  function fileOf(file: SentFile): HTMLElement {
+    const anchor = kit.link(desk + file.path, true, '');
+    if (file.width && file.height) {
+      const picture = make('img', 'sent');
+      picture.src = desk + file.path;
+      picture.alt = file.name;
+      picture.width = file.width;
+      picture.height = file.height;
+      // What it pushes down comes into sight again.
+      picture.addEventListener('load', () => {
+        if (list.scrollHeight - list.scrollTop - list.clientHeight < 240) list.scrollTop = list.scrollHeight;
+      });
+      anchor.append(picture);
+    } else anchor.append(`${file.name} (${Math.max(1, Math.round(file.bytes / 1024))} KB)`);
+    return anchor;
   }
 
   /** A text with its web addresses as links; nothing else of it means anything. */
@@ -90,11 +129,16 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
       drawnFirst = said[0];
     }
     const atEnd = list.scrollHeight - list.scrollTop - list.clientHeight < 40;
-    for (const word of said.slice(shown)) list.append(rowOf(word));
-    const isNew = said.length > shown;
+    const before = shown;
+    for (const word of said.slice(shown)) {
+      if (holdsBack(word)) break;
+      list.append(rowOf(word));
+      shown++;
+    }
+    isLive ||= talk.isBegun() && said.length > 0;
+    const isNew = shown > before;
     // Who has said it is not writing it any more.
     if (isNew && said.at(-1)?.by === 'm') typesUntil = 0;
-    shown = said.length;
     unsent.replaceChildren(
       ...talk.unsent().map(({ text }) => {
         const row = make('div', 'row own waits', make('span', 'by', words.waits), make('p', 'text', text));
@@ -104,19 +148,37 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     );
     if (isNew && atEnd) list.scrollTop = list.scrollHeight;
     note.textContent = says();
-    const { closed, hasAddress, asks } = talk.state();
+    const { closed, hasAddress, asks, late } = talk.state();
+    attach.hidden = !talk.isBegun() || closed;
     // A script asks for what it needs by itself.
-    address.hidden = asks || hasAddress || !talk.isBegun() || closed || (launcher.open && !leaving);
+    address.hidden = asks || hasAddress || !talk.isBegun() || closed || (launcher.open && !leaving && !late);
     drawReplies();
     drawActs();
     const back = talk.givenBack();
     if (back && !field.value) field.value = back;
   }
 
+  /** A line of a script comes after its pause, as if somebody typed it; a visitor who writes skips the waits. */
+  function holdsBack(word: Word): boolean {
+    if (!word.pause || !isLive || field.value || talk.unsent().length > 0) return false;
+    const now = Date.now();
+    if (!heldUntil) {
+      heldUntil = now + word.pause;
+      setTimeout(quiet(draw), word.pause + 10);
+    }
+    if (heldUntil > now) return true;
+    heldUntil = 0;
+    return false;
+  }
+
   /** Ready replies of the question that waits; gone once anything is said after it. */
   function drawReplies() {
-    const last = talk.words().at(-1);
-    const offered = last?.by === 's' && talk.unsent().length === 0 ? (last.replies ?? []) : [];
+    // A file is no answer: the question goes on waiting.
+    const last = talk
+      .words()
+      .slice(0, shown)
+      .findLast((w) => w.by !== 'v' || !w.file);
+    const offered = shown === talk.words().length && last?.by === 's' && talk.unsent().length === 0 ? (last.replies ?? []) : [];
     if (offered.join('|') === [...replies.children].map((c) => c.textContent).join('|')) return;
     replies.replaceChildren(
       ...offered.map((reply) => {
@@ -133,12 +195,16 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
   }
 
   function says(): string {
-    const { closed, seen, who, hasAddress } = talk.state();
+    const { closed, seen, who, hasAddress, asks } = talk.state();
     const last = talk.words().at(-1);
+    if (failed) return failed;
     if (!navigator.onLine && talk.unsent().length > 0) return words.offline;
     if (Date.now() < typesUntil) return words.types.replace('{0}', typing);
     if (closed) return words.ended;
+    if (heldUntil && !calm()) return '…';
+    if (!who && !asks && launcher.talk?.usual && (!last || last.by === 'v')) return words.usual.replace('{0}', long(launcher.talk.usual));
     if (last?.by !== 'v') return '';
+    if (asks) return '';
     if (!who && !launcher.open) return hasAddress ? '' : words.taken;
     return seen >= last.n ? words.seen : '';
   }
@@ -201,6 +267,21 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     return form;
   }
 
+  /** "5 minutes", in the visitor's words. */
+  function long(minutes: number): string {
+    const [value, unit] = minutes < 60 ? [minutes, 'minute'] : minutes < 1_440 ? [minutes / 60, 'hour'] : [minutes / 1_440, 'day'];
+    return new Intl.NumberFormat(launcher.lang, { style: 'unit', unit: unit as string, unitDisplay: 'long' }).format(value as number);
+  }
+
+  async function sendFiles(files: Iterable<File>) {
+    for (const file of files) {
+      const how = await talk.sendFile(file);
+      failed = how === 'taken' ? '' : how === 'wrong' ? words.fileLimits : words.fileFailed;
+      draw();
+      if (failed) return;
+    }
+  }
+
   function say() {
     const text = field.value.trim();
     if (!text) return;
@@ -215,6 +296,26 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     field.style.height = `${Math.min(field.scrollHeight, 120)}px`;
   }
 
+  attach.addEventListener('click', () => {
+    const chooser = make('input', '');
+    chooser.type = 'file';
+    chooser.multiple = true;
+    chooser.accept = 'image/png,image/jpeg,image/webp,image/gif,application/pdf,text/plain';
+    chooser.addEventListener(
+      'change',
+      quiet(() => void sendFiles(chooser.files ?? [])),
+    );
+    chooser.click();
+  });
+  field.addEventListener(
+    'paste',
+    quiet((event: ClipboardEvent) => {
+      const files = event.clipboardData?.files;
+      if (!files?.length || attach.hidden) return;
+      event.preventDefault();
+      void sendFiles(files);
+    }),
+  );
   form.addEventListener(
     'submit',
     quiet((event: Event) => {
@@ -234,6 +335,7 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     'input',
     quiet(() => {
       grow();
+      failed = '';
       if (field.value.trim()) talk.typing();
     }),
   );

@@ -673,6 +673,7 @@ namespace Outcry.Store.Migrations
                     launcher_id = table.Column<Guid>(type: "uuid", nullable: false),
                     channel_id = table.Column<Guid>(type: "uuid", nullable: false),
                     before_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    merged_into_id = table.Column<Guid>(type: "uuid", nullable: true),
                     is_test = table.Column<bool>(type: "boolean", nullable: false),
                     key_hashes = table.Column<List<byte[]>>(type: "bytea[]", nullable: false),
                     state = table.Column<string>(type: "text", nullable: false),
@@ -702,6 +703,8 @@ namespace Outcry.Store.Migrations
                     script_id = table.Column<Guid>(type: "uuid", nullable: true),
                     script_revision = table.Column<int>(type: "integer", nullable: false),
                     script = table.Column<string>(type: "jsonb", nullable: true),
+                    script_ends_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    told_late_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
                     is_blocked = table.Column<bool>(type: "boolean", nullable: false),
                 },
                 constraints: table =>
@@ -1025,6 +1028,7 @@ namespace Outcry.Store.Migrations
                     workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
                     member_id = table.Column<Guid>(type: "uuid", nullable: false),
                     role = table.Column<string>(type: "text", nullable: false),
+                    is_away = table.Column<bool>(type: "boolean", nullable: false),
                     joined_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                 },
                 constraints: table =>
@@ -1065,6 +1069,32 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "talk_files",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    talk_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    media_type = table.Column<string>(type: "text", nullable: false),
+                    bytes = table.Column<byte[]>(type: "bytea", nullable: false),
+                    is_of_visitor = table.Column<bool>(type: "boolean", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_talk_files", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_talk_files_talks_talk_id",
+                        column: x => x.talk_id,
+                        principalTable: "talks",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "talk_words",
                 columns: table => new
                 {
@@ -1080,6 +1110,8 @@ namespace Outcry.Store.Migrations
                     at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     replies = table.Column<List<string>>(type: "text[]", nullable: false),
                     link = table.Column<string>(type: "text", nullable: false),
+                    pause_ms = table.Column<int>(type: "integer", nullable: false),
+                    file = table.Column<string>(type: "jsonb", nullable: true),
                     mentions = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
                     searched_as = table.Column<string>(type: "text", nullable: false),
                     search = table.Column<NpgsqlTsVector>(
@@ -1338,6 +1370,12 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.CreateIndex(name: "ix_sources_site_id", table: "sources", column: "site_id");
 
+            migrationBuilder.CreateIndex(
+                name: "ix_talk_files_talk_id_at",
+                table: "talk_files",
+                columns: new[] { "talk_id", "at" }
+            );
+
             migrationBuilder
                 .CreateIndex(name: "ix_talk_words_search", table: "talk_words", column: "search")
                 .Annotation("Npgsql:IndexMethod", "gin");
@@ -1347,6 +1385,13 @@ namespace Outcry.Store.Migrations
                 table: "talk_words",
                 columns: new[] { "talk_id", "id" },
                 unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_talks_script_ends_at",
+                table: "talks",
+                column: "script_ends_at",
+                filter: "script_ends_at is not null"
             );
 
             migrationBuilder.CreateIndex(
@@ -1495,6 +1540,8 @@ namespace Outcry.Store.Migrations
             migrationBuilder.DropTable(name: "sites");
 
             migrationBuilder.DropTable(name: "sources");
+
+            migrationBuilder.DropTable(name: "talk_files");
 
             migrationBuilder.DropTable(name: "talk_words");
 

@@ -15,7 +15,7 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261129180718_Beginning")]
+    [Migration("20261129193941_Beginning")]
     partial class Beginning
     {
         /// <inheritdoc />
@@ -1148,6 +1148,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("member_id");
 
+                    b.Property<bool>("IsAway")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_away");
+
                     b.Property<Instant>("JoinedAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("joined_at");
@@ -2031,6 +2035,53 @@ namespace Outcry.Store.Migrations
                     b.ToTable("sources", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.TalkFileRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("bytes");
+
+                    b.Property<bool>("IsOfVisitor")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_of_visitor");
+
+                    b.Property<string>("MediaType")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("media_type");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("TalkId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("talk_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_talk_files");
+
+                    b.HasIndex("TalkId", "At")
+                        .HasDatabaseName("ix_talk_files_talk_id_at");
+
+                    b.ToTable("talk_files", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.TalkRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -2122,6 +2173,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("member_id");
 
+                    b.Property<Guid?>("MergedIntoId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("merged_into_id");
+
                     b.Property<string>("Name")
                         .IsRequired()
                         .HasColumnType("text")
@@ -2145,6 +2200,10 @@ namespace Outcry.Store.Migrations
                     b.Property<string>("Script")
                         .HasColumnType("jsonb")
                         .HasColumnName("script");
+
+                    b.Property<Instant?>("ScriptEndsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("script_ends_at");
 
                     b.Property<Guid?>("ScriptId")
                         .HasColumnType("uuid")
@@ -2180,6 +2239,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text[]")
                         .HasColumnName("tags");
 
+                    b.Property<Instant?>("ToldLateAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("told_late_at");
+
                     b.Property<string>("VisitorId")
                         .IsRequired()
                         .HasColumnType("text")
@@ -2195,6 +2258,10 @@ namespace Outcry.Store.Migrations
 
                     b.HasKey("Id")
                         .HasName("pk_talks");
+
+                    b.HasIndex("ScriptEndsAt")
+                        .HasDatabaseName("ix_talks_script_ends_at")
+                        .HasFilter("script_ends_at is not null");
 
                     b.HasIndex("SnoozedUntil")
                         .HasDatabaseName("ix_talks_snoozed_until")
@@ -2232,6 +2299,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("by");
 
+                    b.Property<string>("File")
+                        .HasColumnType("jsonb")
+                        .HasColumnName("file");
+
                     b.Property<string>("For")
                         .IsRequired()
                         .HasColumnType("text")
@@ -2259,6 +2330,10 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("name");
+
+                    b.Property<int>("PauseMs")
+                        .HasColumnType("integer")
+                        .HasColumnName("pause_ms");
 
                     b.PrimitiveCollection<List<string>>("Replies")
                         .IsRequired()
@@ -2681,6 +2756,16 @@ namespace Outcry.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_sessions_members_member_id");
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.TalkFileRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.TalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("TalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_talk_files_talks_talk_id");
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.TalkWordRow", b =>
