@@ -45,6 +45,12 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<ReviewRow> Reviews => Set<ReviewRow>();
     public DbSet<TalkRow> Talks => Set<TalkRow>();
     public DbSet<TalkWordRow> TalkWords => Set<TalkWordRow>();
+    public DbSet<LeadRow> Leads => Set<LeadRow>();
+    public DbSet<LeadYesRow> LeadYeses => Set<LeadYesRow>();
+    public DbSet<PromiseRow> Promises => Set<PromiseRow>();
+    public DbSet<CodePoolRow> CodePools => Set<CodePoolRow>();
+    public DbSet<CodeRow> Codes => Set<CodeRow>();
+    public DbSet<RewardFileRow> RewardFiles => Set<RewardFileRow>();
     public DbSet<TalkFileRow> TalkFiles => Set<TalkFileRow>();
     public DbSet<SavedReplyRow> SavedReplies => Set<SavedReplyRow>();
     public DbSet<BackupRow> Backups => Set<BackupRow>();
@@ -205,6 +211,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
         });
         MapListening(builder);
         TalkMaps.Map(builder);
+        LeadMaps.Map(builder);
         builder.Entity<DefinitionRow>(e =>
         {
             e.ToTable("definitions");

@@ -362,7 +362,7 @@ public sealed class EvidenceKindTests
         Assert.Equal(CalloutKind.Notice, KindAdviser.Rank(empty)[0].Kind);
         foreach (var advice in KindAdviser.Rank(busy).Concat(KindAdviser.Rank(quiet)).Concat(KindAdviser.Rank(empty)))
             Assert.Matches(@"^[A-Z0-9].*\.$", advice.Because);
-        Assert.Equal(7, KindAdviser.Rank(busy).Count);
+        Assert.Equal(8, KindAdviser.Rank(busy).Count);
     }
 
     [Theory]

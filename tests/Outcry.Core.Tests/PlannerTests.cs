@@ -340,6 +340,8 @@ public sealed class PlannerTests
             new VisitorDiffers(new FailedTest(new FactTest(VisitorFact.Bought, FactComparison.Is), "", true, "Buyers")),
             new NoConsent(),
             new NobodyAvailable(),
+            new AlreadyGave(),
+            new NoCodesLeft(),
             new ClosedBefore(Now),
             new ClosedBefore(null),
             new Succeeded(Now, null),

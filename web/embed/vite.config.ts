@@ -1,8 +1,8 @@
 import { defineConfig } from 'vite';
 
-// Eight files: what every page needs, as one classic script that runs from any place of any page; and as modules that are
+// Nine files: what every page needs, as one classic script that runs from any place of any page; and as modules that are
 // fetched where they are needed, what draws a slip, what few pages draw, what watches forms and baskets, what only the site's
-// own people see, what draws a launcher, what is in its panel, and what holds a talk. Names of private members stay as they are: mangling them
+// own people see, what draws a launcher, what is in its panel, what holds a talk, and what draws the fields of a prompt. Names of private members stay as they are: mangling them
 // saves little after brotli and hides what runs on other people's sites.
 const part = process.env.OUTCRY_PART;
 

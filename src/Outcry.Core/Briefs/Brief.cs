@@ -1,4 +1,5 @@
 using System.Text.Json.Serialization;
+using Outcry.Core.Asking;
 using Outcry.Core.Targeting;
 
 namespace Outcry.Core.Briefs;
@@ -26,6 +27,9 @@ public enum CalloutKind
 
     /// <summary>An announcement, an offer, a countdown.</summary>
     Notice,
+
+    /// <summary>A question: may we write to you?</summary>
+    Prompt,
 }
 
 /// <summary>A callout's definition, facet by facet, as the desk edits it and revisions freeze it.</summary>
@@ -53,6 +57,13 @@ public sealed record Brief(
     int HoldbackPercent
 )
 {
+    /// <summary>What a prompt asks for, promises and gives; null for every other kind.</summary>
+    public AskFacet? Ask { get; init; }
+
+    /// <summary>Whether it says its own words and tells of no event.</summary>
+    [JsonIgnore]
+    public bool SaysItself => Kind is CalloutKind.Notice or CalloutKind.Prompt;
+
     /// <summary>To whom, where, when and how often.</summary>
     [JsonIgnore]
     public Targeting.Targeting Targeting => new(Where, Who, When, HowOften, HoldbackPercent);

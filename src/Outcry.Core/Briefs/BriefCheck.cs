@@ -1,3 +1,4 @@
+using Outcry.Core.Asking;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
@@ -30,6 +31,9 @@ public static class BriefCheck
             .. WhenCheck.Problems(brief, moment),
             .. Rank(brief.Priority),
             .. LookCheck.Problems(brief),
+            .. brief.Kind == CalloutKind.Prompt
+                ? AskCheck.Problems(brief.Ask, [.. brief.Say.Translations.Select(t => t.Language)])
+                : [],
         ];
     }
 

@@ -43,5 +43,5 @@ internal static class BriefEvidence
         || (brief.Kind == CalloutKind.Tally && brief.From.Measure is Measure.PageViews or Measure.Visitors);
 
     /// <summary>Whether it draws on nothing at all.</summary>
-    public static bool NeedsNothing(Brief brief) => brief.Kind == CalloutKind.Notice;
+    public static bool NeedsNothing(Brief brief) => brief.SaysItself;
 }

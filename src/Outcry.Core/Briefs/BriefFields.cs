@@ -12,6 +12,15 @@ public enum Facet
     /// <summary>Which events.</summary>
     From,
 
+    /// <summary>What a prompt asks for.</summary>
+    Ask,
+
+    /// <summary>What is promised to those who say yes.</summary>
+    Promise,
+
+    /// <summary>What happens then.</summary>
+    After,
+
     /// <summary>Which pages.</summary>
     Where,
 
@@ -37,6 +46,12 @@ public static class BriefFields
         {
             "say" => Facet.Say,
             "from" => Facet.From,
+            "ask" => field switch
+            {
+                "ask.promise" => Facet.Promise,
+                "ask.confirms" or "ask.reward" or "ask.tags" or "ask.thanks" => Facet.After,
+                _ => Facet.Ask,
+            },
             "where" => Facet.Where,
             "who" => Facet.Who,
             "when" => Facet.When,
@@ -49,5 +64,7 @@ public static class BriefFields
     /// be rehearsed all the same.
     /// </summary>
     public static bool StopsTrying(Problem problem) =>
-        problem.Blocks && FacetOf(problem.Field) != Facet.From && problem.Field != TargetingCheck.PastDates;
+        problem.Blocks
+        && FacetOf(problem.Field) is not (Facet.From or Facet.Ask or Facet.Promise or Facet.After)
+        && problem.Field != TargetingCheck.PastDates;
 }

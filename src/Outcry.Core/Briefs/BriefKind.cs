@@ -36,22 +36,36 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                 new HashSet<Guid>(),
                 content.From.Sources.ToHashSet(),
                 new HashSet<string>(content.Say.PictureAddress.Length > 0 ? [content.Say.PictureAddress] : [])
-            ),
+            )
+            {
+                Rewards = new HashSet<Guid>(content.Ask?.Reward.SourceId is { } reward ? [reward] : []),
+            },
         ]);
 
     /// <summary>The words of a notice, which no event bears out, and a code that visitors are given.</summary>
     public override string PromiseOf(Brief content) =>
-        content.Kind != CalloutKind.Notice && content.Say.Code.Length == 0
-            ? ""
-            : string.Join(
-                '\n',
-                content
-                    .Say.Translations.SelectMany(t => new[] { t.Language, t.Message, t.Detail, t.Button })
-                    .Prepend(content.Say.Code)
-                    .Prepend(content.Say.Button)
-                    .Prepend(content.Say.Detail)
-                    .Prepend(content.Say.Message)
-            );
+        content.Kind == CalloutKind.Prompt ? AskedOf(content)
+        : content.Kind != CalloutKind.Notice && content.Say.Code.Length == 0 ? ""
+        : string.Join(
+            '\n',
+            content
+                .Say.Translations.SelectMany(t => new[] { t.Language, t.Message, t.Detail, t.Button })
+                .Prepend(content.Say.Code)
+                .Prepend(content.Say.Button)
+                .Prepend(content.Say.Detail)
+                .Prepend(content.Say.Message)
+        );
+
+    // What visitors agree to is what a second person reads; of the question itself the words that promise something.
+    private static string AskedOf(Brief content) =>
+        string.Join(
+            '\n',
+            (content.Ask?.Words ?? [])
+                .SelectMany(w => new[] { w.Language, w.Promise, w.SmallPrint, w.Thanks })
+                .Prepend(content.Say.Detail)
+                .Prepend(content.Say.Message)
+                .Append(content.Ask?.Reward.Code ?? "")
+        );
 
     /// <summary>
     /// Its colours, letters, corners and side, and how long it stays where it goes by itself; the kit's picture where it has a plain sign.
@@ -102,6 +116,17 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
         brief.Say.Message.Length > LongestWording
         || brief.Say.Detail.Length > LongestWording
         || brief.Say.Button.Length > LongestWording
+        || brief.Ask is { } ask
+            && (
+                ask.Fields.Count > MostOfOneList
+                || ask.Hidden.Count > MostOfOneList
+                || ask.Tags.Count > MostOfOneList
+                || ask.Words.Count > MostLanguages
+                || ask.Fields.Any(f =>
+                    f.Words.Count > MostLanguages || f.Words.Any(w => w.Choices.Count > MostOfOneList)
+                )
+                || ask.Words.Any(w => w.Promise.Length > LongestWording || w.Mail.Length > LongestWording)
+            )
         || brief.Say.Translations.Count > MostLanguages
         || brief.Say.Translations.Any(t =>
             t.Message.Length > LongestWording || t.Detail.Length > LongestWording || t.Button.Length > LongestWording

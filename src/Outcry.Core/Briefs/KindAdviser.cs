@@ -37,9 +37,7 @@ public sealed record KindAdvice(CalloutKind Kind, int Score, string Because);
 public static class KindAdviser
 {
     /// <summary>All kinds, the best first; of equals in the order of <see cref="CalloutKind"/>.</summary>
-    public static IReadOnlyList<KindAdvice> Rank(GroupLife life) =>
-        [
-            .. new[]
+    public static IReadOnlyList<KindAdvice> Rank(GroupLife life) => [.. new[]
             {
                 Tally(life),
                 Moment(life),
@@ -48,10 +46,9 @@ public static class KindAdviser
                 Quote(life),
                 Standing(life),
                 new KindAdvice(CalloutKind.Notice, 20, "It needs no events, so it can always be shown."),
-            }
-                .OrderByDescending(a => a.Score)
-                .ThenBy(a => a.Kind),
-        ];
+                // Not a way to tell something: it stands by itself, after those that are.
+                new KindAdvice(CalloutKind.Prompt, -1, "It tells nothing and asks: once they have seen what you make."),
+            }.OrderByDescending(a => a.Score).ThenBy(a => a.Kind)];
 
     private static KindAdvice Tally(GroupLife life)
     {

@@ -12,6 +12,7 @@ public static class KindTokens
         {
             CalloutKind.Tally or CalloutKind.Headcount => [CountTokens.Number, CountTokens.Period],
             CalloutKind.Notice => [Countdown.Token, CountTokens.Code],
+            CalloutKind.Prompt => [Countdown.Token],
             _ => OfEvents(chosen),
         };
 

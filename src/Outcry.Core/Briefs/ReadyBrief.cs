@@ -1,3 +1,4 @@
+using Outcry.Core.Asking;
 using Outcry.Core.Evidence;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
@@ -166,6 +167,33 @@ public sealed record ReadyBrief(string Key, string Name, string Does, CalloutKin
                         PhoneEdge = Edge.Top,
                         StaySeconds = 20,
                     },
+                },
+        },
+        new(
+            "letters-once-they-read",
+            "Letters, once they have read",
+            "Asks for an e-mail address in the middle of the screen, far down the page or as they leave, and confirms it by mail.",
+            CalloutKind.Prompt,
+            []
+        )
+        {
+            Make = b => b,
+        },
+        new(
+            "a-number-from-the-side",
+            "A number, from the side",
+            "Asks for a phone number on a drawer, after forty seconds, from visitors who have been here before.",
+            CalloutKind.Prompt,
+            []
+        )
+        {
+            Make = b =>
+                b with
+                {
+                    Ask = AskStarter.Number,
+                    Who = b.Who with { Rule = new FactTest(VisitorFact.Standing, FactComparison.Is, "returning") },
+                    When = b.When with { Triggers = [Trigger.After(40)] },
+                    Look = b.Look with { Shape = Shape.Drawer, Side = Side.Right },
                 },
         },
     ];

@@ -138,7 +138,10 @@ internal static partial class SayCheck
                     field,
                     $"The language {language} has a form \"{missing}\" that the plural does not give."
                 );
-        if (TypedTimeWord(text) is { } typed && brief.Kind is not (CalloutKind.Notice or CalloutKind.Headcount))
+        if (
+            TypedTimeWord(text) is { } typed
+            && brief.Kind is not (CalloutKind.Notice or CalloutKind.Prompt or CalloutKind.Headcount)
+        )
             yield return Hint(
                 field,
                 $"\"{typed}\" is typed, but events may be days old when they are told. Put in the field \"time ago\" instead, or leave the time to the line below."
@@ -216,7 +219,7 @@ internal static partial class SayCheck
             yield return Blocking("say.code", "A code has at most 40 characters.");
         if (
             brief.When.Schedule.Target is null
-            && brief.Kind == CalloutKind.Notice
+            && brief.SaysItself
             && new[] { say.Message, say.Detail }
                 .Concat(say.Translations.SelectMany(t => new[] { t.Message, t.Detail }))
                 .Any(t => MessageTemplate.TryParse(t, out _)?.Tokens.Contains(Countdown.Token) == true)
@@ -246,7 +249,12 @@ internal static partial class SayCheck
             : [.. chosen.SelectMany(c => VerbCheck.ClaimsOf(c.Kind, brief.From.Conditions)).Distinct()];
         if (
             counted.Count == 0
-            || brief.Kind is CalloutKind.Quote or CalloutKind.Notice or CalloutKind.Standing or CalloutKind.Remainder
+            || brief.Kind
+                is CalloutKind.Quote
+                    or CalloutKind.Notice
+                    or CalloutKind.Prompt
+                    or CalloutKind.Standing
+                    or CalloutKind.Remainder
         )
             return null;
         if (VerbCheck.Contradiction(text, language, counted) is not { } found)

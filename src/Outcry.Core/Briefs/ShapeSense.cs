@@ -10,9 +10,13 @@ public static class ShapeSense
     public static bool Fits(CalloutKind kind, Shape shape) =>
         shape switch
         {
-            Shape.Curtain => kind == CalloutKind.Notice,
-            Shape.Poster => kind is CalloutKind.Notice or CalloutKind.Quote or CalloutKind.Standing,
-            Shape.Crawl => kind is not CalloutKind.Headcount and not CalloutKind.Remainder,
+            Shape.Curtain => kind is CalloutKind.Notice or CalloutKind.Prompt,
+            Shape.Poster => kind
+                is CalloutKind.Notice
+                    or CalloutKind.Prompt
+                    or CalloutKind.Quote
+                    or CalloutKind.Standing,
+            Shape.Crawl => kind is not CalloutKind.Prompt and not CalloutKind.Headcount and not CalloutKind.Remainder,
             _ => true,
         };
 }

@@ -1,3 +1,4 @@
+using Outcry.Core.Asking;
 using Outcry.Core.Evidence;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
@@ -52,6 +53,9 @@ public static class StarterBrief
     /// <param name="sources">The sources; none for kinds that draw on none.</param>
     /// <param name="language">BCP 47 tag of the site's own language: in which words.</param>
     public static Brief For(CalloutKind kind, EventKind of, IReadOnlyList<Guid> sources, string language = "en") =>
+        kind == CalloutKind.Prompt ? AsPrompt(Plain(kind, of, sources, language)) : Plain(kind, of, sources, language);
+
+    private static Brief Plain(CalloutKind kind, EventKind of, IReadOnlyList<Guid> sources, string language) =>
         new(
             kind,
             new SayFacet(
@@ -129,6 +133,25 @@ public static class StarterBrief
 
     private static int LeastOf(CalloutKind kind) =>
         kind is CalloutKind.Moment or CalloutKind.Tally or CalloutKind.Headcount ? LeastNumber : 1;
+
+    // A question waits until it is answered or shut, comes on leaving or far down, and rests for long after either.
+    private static Brief AsPrompt(Brief brief) =>
+        brief with
+        {
+            Ask = AskStarter.Letters,
+            When = brief.When with
+            {
+                Triggers = [new Trigger(TriggerKind.Scroll, 60, ""), new Trigger(TriggerKind.Leaving, 0, "")],
+                Join = Join.Any,
+            },
+            HowOften = brief.HowOften with
+            {
+                MostPerWeek = 1,
+                UntilClicked = true,
+                AfterClose = new Pause(RepeatUnit.Days, 90),
+            },
+            Look = brief.Look with { Shape = Shape.Poster, StaySeconds = null },
+        };
 
     private static SayPicture PictureOf(CalloutKind kind) =>
         kind switch

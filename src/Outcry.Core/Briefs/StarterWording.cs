@@ -33,7 +33,7 @@ public static class StarterWording
             CalloutKind.Remainder => words.Remainder,
             CalloutKind.Quote => words.Event(of is EventKind.Endorsement ? of : EventKind.Review),
             CalloutKind.Standing => words.Event(EventKind.Total),
-            CalloutKind.Notice => words.Placeholder,
+            CalloutKind.Notice or CalloutKind.Prompt => words.Placeholder,
             _ => words.Event(of),
         };
     }

@@ -27,7 +27,7 @@ internal static class ClaimMaker
     private static AudienceClaim OfKind(PreparedEvidence evidence, Audience audience) =>
         evidence.Callout.Brief.Kind switch
         {
-            CalloutKind.Notice => OfNotice(evidence, audience),
+            CalloutKind.Notice or CalloutKind.Prompt => OfNotice(evidence, audience),
             CalloutKind.Headcount => OfHeads(evidence, audience),
             CalloutKind.Tally when BriefEvidence.CountsTraffic(evidence.Callout.Brief) => OfLooks(evidence, audience),
             CalloutKind.Tally => OfEvents(evidence, audience),

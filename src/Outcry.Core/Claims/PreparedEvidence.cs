@@ -52,7 +52,7 @@ internal sealed record AudienceClaim(
     {
         if (brief.Kind is CalloutKind.Tally or CalloutKind.Headcount || Turns.Count == 0)
             return null;
-        if (brief.Kind == CalloutKind.Notice)
+        if (brief.SaysItself)
             return Turns;
         var turns = brief.When.Turns;
         var told = new DistinctPeople(Turns.Select(t => t.Event!));
@@ -208,7 +208,8 @@ public sealed class PreparedEvidence
 
     /// <summary>Whether single events are told, and not a count of them.</summary>
     public bool TellsEvents =>
-        Callout.Brief.Kind is not (CalloutKind.Tally or CalloutKind.Headcount or CalloutKind.Notice);
+        Callout.Brief.Kind
+            is not (CalloutKind.Tally or CalloutKind.Headcount or CalloutKind.Notice or CalloutKind.Prompt);
 
     /// <summary>What is claimed to a reader from nowhere who did none of it, and what is missing before anything is.</summary>
     public ClaimNow ClaimNow

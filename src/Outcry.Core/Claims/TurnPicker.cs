@@ -41,7 +41,7 @@ internal static class TurnPicker
             return (alike, null);
         return brief.Kind switch
         {
-            CalloutKind.Notice => (claim.Turns, null),
+            CalloutKind.Notice or CalloutKind.Prompt => (claim.Turns, null),
             CalloutKind.Tally or CalloutKind.Headcount => Count(evidence, claim, audience, visitor, reader, needs),
             CalloutKind.Standing => Stories(evidence.Callout, claim, visitor, reader, needs, ownCount: false),
             _ => Stories(
@@ -57,7 +57,7 @@ internal static class TurnPicker
 
     /// <summary>The least number before a brief says anything.</summary>
     public static int NeededBy(Brief brief) =>
-        brief.Kind is CalloutKind.Remainder or CalloutKind.Notice ? 1 : brief.From.LeastNumber;
+        brief.Kind is CalloutKind.Remainder or CalloutKind.Notice or CalloutKind.Prompt ? 1 : brief.From.LeastNumber;
 
     /// <summary>Why there is nothing to say yet.</summary>
     public static Reason Missing(PreparedEvidence evidence, AudienceClaim claim, int needs, Audience audience)

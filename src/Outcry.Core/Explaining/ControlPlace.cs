@@ -9,6 +9,9 @@ public enum ControlPlace
     /// <summary>From.</summary>
     From,
 
+    /// <summary>What a prompt asks for, promises and gives.</summary>
+    After,
+
     /// <summary>Where.</summary>
     Where,
 

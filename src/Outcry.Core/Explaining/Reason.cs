@@ -26,6 +26,8 @@ namespace Outcry.Core.Explaining;
 [JsonDerivedType(typeof(VisitorDiffers), "visitorDiffers")]
 [JsonDerivedType(typeof(NoConsent), "noConsent")]
 [JsonDerivedType(typeof(NobodyAvailable), "nobodyAvailable")]
+[JsonDerivedType(typeof(AlreadyGave), "alreadyGave")]
+[JsonDerivedType(typeof(NoCodesLeft), "noCodesLeft")]
 [JsonDerivedType(typeof(ClosedBefore), "closedBefore")]
 [JsonDerivedType(typeof(Succeeded), "succeeded")]
 [JsonDerivedType(typeof(HeldBack), "heldBack")]
@@ -88,6 +90,12 @@ public sealed record NoConsent : Reason;
 
 /// <summary>It runs only while somebody of the team is there, and nobody is.</summary>
 public sealed record NobodyAvailable : Reason;
+
+/// <summary>It asks for what this visitor has given already.</summary>
+public sealed record AlreadyGave : Reason;
+
+/// <summary>The codes that it gives have run out, and it stays away then.</summary>
+public sealed record NoCodesLeft : Reason;
 
 /// <summary>The visitor closed it, and it stays away after that.</summary>
 /// <param name="Until">Until when; null for good.</param>

@@ -129,6 +129,20 @@ public static class ReasonCatalogue
             "nobody of the team was there",
             (_, _) => "Nobody of the team is available."
         ),
+        Of<AlreadyGave>(
+            "alreadyGave",
+            ControlPlace.Nowhere,
+            8,
+            "the visitor had given an address already",
+            (_, _) => "The visitor has said yes already, and nobody is asked twice."
+        ),
+        Of<NoCodesLeft>(
+            "noCodesLeft",
+            ControlPlace.After,
+            3,
+            "its codes had run out",
+            (_, _) => "Its pool of codes is empty, and it stays away then."
+        ),
         Of<Hushed>(
             "hushed",
             ControlPlace.HowOften,

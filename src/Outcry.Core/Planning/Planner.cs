@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Claims;
 using Outcry.Core.Explaining;
@@ -132,6 +133,8 @@ public static class Planner
             : Eligibility.Decide(callout.Targeting, view.Eligibility, view.Options.Explains(callout));
         if (verdict.Refusal is { } refusal)
             return new Considered(null, refusal) { IsPassedOver = !verdict.IsRestraint };
+        if (!onStage && !view.Options.LiftLimits && WhyNotAsked(callout, view) is { } answered)
+            return new Considered(null, verdict.UnlessAsked ?? answered);
         var (turns, missing) = TurnPicker.Pick(evidence, view.Visitor, view.Reader, view.Page, view.Options.Turns);
         if (missing is not null)
             return new Considered(null, verdict.UnlessAsked ?? missing);
@@ -167,6 +170,20 @@ public static class Planner
                     : site.OffAir ? new SiteOffAir()
                     : Eligibility.OffPage(c.Targeting, page, now, site.Zone)
             ));
+    }
+
+    // Nobody is asked twice, and nothing is offered that cannot be given.
+    private static Reason? WhyNotAsked(Callout callout, View view)
+    {
+        if (callout.Brief.Ask is not { } ask)
+            return null;
+        if (ask.TakesContact && view.Site.Conditions.HasGiven(view.Visitor.Record.VisitorId))
+            return new AlreadyGave();
+        return
+            ask.Reward is { Kind: RewardKind.Pool, AwayWhenEmpty: true, SourceId: { } pool }
+            && view.Site.Conditions.IsPoolEmpty(pool)
+            ? new NoCodesLeft()
+            : null;
     }
 
     /// <summary>What a plan is made for.</summary>

@@ -21,6 +21,12 @@ public sealed record SiteConditions(DateTimeZone Zone, Traffic Traffic, bool IsT
     /// <summary>Its live launchers; their greetings are among its callouts.</summary>
     public IReadOnlyList<Launcher> Launchers { get; init; } = [];
 
+    /// <summary>Whether a visitor has given an address or a number already, and has not taken it back.</summary>
+    public Func<string, bool> HasGiven { get; init; } = static _ => false;
+
+    /// <summary>Whether a pool of codes is empty.</summary>
+    public Func<Guid, bool> IsPoolEmpty { get; init; } = static _ => false;
+
     /// <summary>Universal time, no traffic, a team that is there.</summary>
     public static SiteConditions Plain { get; } = new(DateTimeZone.Utc, Traffic.None);
 }

@@ -12,6 +12,9 @@ public sealed record References(
     IReadOnlySet<string> Pictures
 )
 {
+    /// <summary>Pools of codes and files that are given.</summary>
+    public IReadOnlySet<Guid> Rewards { get; init; } = new HashSet<Guid>();
+
     /// <summary>Nothing shared is named.</summary>
     public static References None { get; } =
         new(new HashSet<Guid>(), new HashSet<Guid>(), new HashSet<Guid>(), new HashSet<string>());
@@ -25,6 +28,9 @@ public sealed record References(
             all.SelectMany(r => r.PageGroups).ToHashSet(),
             all.SelectMany(r => r.Sources).ToHashSet(),
             all.SelectMany(r => r.Pictures).ToHashSet(StringComparer.Ordinal)
-        );
+        )
+        {
+            Rewards = all.SelectMany(r => r.Rewards).ToHashSet(),
+        };
     }
 }

@@ -193,6 +193,69 @@ public enum BuiltInWord
 
     /// <summary>Nobody has answered for a while, though it is open.</summary>
     TalkNobody,
+
+    /// <summary>Where an answer is too long.</summary>
+    TooLong,
+
+    /// <summary>Where a box has to be ticked.</summary>
+    TickBox,
+
+    /// <summary>Where a date is none.</summary>
+    CheckDate,
+
+    /// <summary>Names the field for a first name.</summary>
+    FirstName,
+
+    /// <summary>Names the field for a surname.</summary>
+    Surname,
+
+    /// <summary>Beside a field that may be left empty.</summary>
+    Optional,
+
+    /// <summary>After a yes that is to be confirmed; {0} is the address.</summary>
+    LookInMail,
+
+    /// <summary>Sends the mail that asks to confirm once more.</summary>
+    SendAgain,
+
+    /// <summary>Subject of the mail that asks to confirm.</summary>
+    MailConfirm,
+
+    /// <summary>In that mail; {0} is the site.</summary>
+    MailConfirmText,
+
+    /// <summary>On the button of that mail and of the page behind it.</summary>
+    MailConfirmButton,
+
+    /// <summary>In that mail, for whoever was not asked.</summary>
+    MailNotYou,
+
+    /// <summary>Above the button of the page behind the mail.</summary>
+    ConfirmTitle,
+
+    /// <summary>After the press.</summary>
+    ConfirmDone,
+
+    /// <summary>Subject of the mail that brings what was promised.</summary>
+    MailYours,
+
+    /// <summary>In every mail that was agreed to; {0} is the address that takes it back.</summary>
+    MailLeave,
+
+    /// <summary>Above the button that takes it back.</summary>
+    LeaveTitle,
+
+    /// <summary>On that button.</summary>
+    LeaveButton,
+
+    /// <summary>After it.</summary>
+    LeaveDone,
+
+    /// <summary>Behind a link that has run out.</summary>
+    LinkGone,
+
+    /// <summary>Leads to a file that was promised.</summary>
+    FetchFile,
 }
 
 /// <summary>The built-in words in the languages they are shipped in, each replaceable by a site.</summary>

@@ -15,6 +15,7 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<Tombstones>();
         builder.Services.AddSingleton<BrowserIntake>();
         builder.Services.AddSingleton<FormCapture>();
+        builder.Services.AddSingleton<OwnSources>();
         builder.Services.AddSingleton<LauncherMessages>();
         builder.Services.AddSingleton<PageReports>();
         builder.Services.AddSingleton<KnownVisitors>();

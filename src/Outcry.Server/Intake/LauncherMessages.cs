@@ -33,8 +33,16 @@ internal sealed record WrittenMessage(
 );
 
 /// <summary>Takes messages from a launcher's panel: an enquiry in the ledger, and a mail to the team.</summary>
-internal sealed class LauncherMessages(BrowserIntake intake, SystemDb database, SiteNews news, LiveSites sites)
+internal sealed class LauncherMessages(BrowserIntake intake, SystemDb database, OwnSources sources)
 {
+    // One for all launchers of a site.
+    private static readonly OwnSource Messages = new(
+        SourceKind.Launcher,
+        "Messages to the team",
+        EventKind.Enquiry,
+        [EventFields.Words, "launcher", "greeting"]
+    );
+
     private const int LongestMessage = 4_000;
     private const int LongestLine = 200;
 
@@ -50,7 +58,7 @@ internal sealed class LauncherMessages(BrowserIntake intake, SystemDb database, 
         var (said, problem) = Read(site, written);
         if (problem is not null)
             return problem;
-        var source = await SourceAsync(site, now, stop);
+        var source = await sources.FindAsync(site, Messages, now, stop);
         var arrival = new IncomingEvent
         {
             ExternalId = written.Id.ToString(),
@@ -93,7 +101,7 @@ internal sealed class LauncherMessages(BrowserIntake intake, SystemDb database, 
     ) =>
         await intake.TakeAsync(
             site,
-            await SourceAsync(site, now, stop),
+            await sources.FindAsync(site, Messages, now, stop),
             actor,
             "text",
             () =>
@@ -166,46 +174,6 @@ internal sealed class LauncherMessages(BrowserIntake intake, SystemDb database, 
     {
         await using var db = database.Open();
         return await db.Events.AnyAsync(e => e.SourceId == source.Id && e.ExternalId == id.ToString(), stop);
-    }
-
-    // One source for all launchers of a site, made with the first message: it is there where it is needed, and nowhere else.
-    private async Task<SourceRow> SourceAsync(LiveSite site, Instant now, CancellationToken stop)
-    {
-        if (site.Sources.Values.FirstOrDefault(s => s is { Kind: SourceKind.Launcher, DeletedAt: null }) is { } known)
-            return known;
-        await using var db = database.Open();
-        await using var transaction = await db.Database.BeginTransactionAsync(stop);
-        // Two first messages at once make one source.
-        await db.Database.ExecuteSqlAsync($"select 1 from sites where id = {site.Id} for update", stop);
-        var row = await db
-            .Sources.AsNoTracking()
-            .FirstOrDefaultAsync(
-                s => s.SiteId == site.Id && s.Kind == SourceKind.Launcher && s.DeletedAt == null,
-                stop
-            );
-        if (row is null)
-        {
-            row = new SourceRow
-            {
-                WorkspaceId = site.WorkspaceId,
-                SiteId = site.Id,
-                Name = "Messages to the team",
-                Kind = SourceKind.Launcher,
-                EventKind = EventKind.Enquiry,
-                Display = DisplayPolicy.Start,
-                Map = new EventMap(
-                    EventKind.Enquiry,
-                    new Dictionary<FieldMeaning, string>(),
-                    new[] { EventFields.Words, "launcher", "greeting" }.ToDictionary(f => f, f => f)
-                ),
-                CreatedAt = now,
-            };
-            db.Sources.Add(row);
-            await db.SaveChangesAsync(stop);
-        }
-        await transaction.CommitAsync(stop);
-        await news.TellAsync(site.Id, SiteChange.Definition);
-        return sites.GetById(site.Id).Sources.GetValueOrDefault(row.Id) ?? row;
     }
 
     private async Task MailAsync(LiveSite site, WrittenMessage written, Said said, Instant now, CancellationToken stop)

@@ -4,6 +4,7 @@ using System.Text.Json;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
 using Outcry.Server.Audience;
@@ -112,6 +113,7 @@ internal static class ErasePerson
                 [
                     .. visitors.Select(v => new HeldVisitorView(v.VisitorId, v.LastAt, v.Attributes)),
                     .. await TalkersAsync(db, siteId, request, [.. visitors.Select(v => v.VisitorId)], stop),
+                    .. await LeadsAsync(db, request, site.Region, stop),
                 ],
                 deliveries.ConvertAll(d => new HeldDeliveryView(
                     d.Id,
@@ -121,6 +123,42 @@ internal static class ErasePerson
                 more
             )
         );
+    }
+
+    // Whoever said yes to a prompt is kept whole; with one of their browsers they go.
+    private static async Task<IEnumerable<HeldVisitorView>> LeadsAsync(
+        OutcryDb db,
+        PersonRequest request,
+        string region,
+        CancellationToken stop
+    )
+    {
+        var (email, phone, name) = (
+            AnswerSheet.EmailKey(request.Email?.Trim()) ?? "",
+            PhoneNumber.ToE164(request.Phone, region) ?? "",
+            request.Name?.Trim() ?? ""
+        );
+        var leads = await db
+            .Leads.AsNoTracking()
+            .Where(l =>
+                (email != "" && l.EmailKey == email)
+                || (phone != "" && l.Phone == phone)
+                || (
+                    name != ""
+                    && EF.Functions.ILike(l.FirstName + " " + l.Surname, LikePattern.Literal(name), LikePattern.Escape)
+                )
+            )
+            .OrderByDescending(l => l.ChangedAt)
+            .Take(MostFound)
+            .Select(l => new { l.Visitors, l.ChangedAt })
+            .ToListAsync(stop);
+        return leads
+            .Where(l => l.Visitors.Count > 0)
+            .Select(l => new HeldVisitorView(
+                l.Visitors[0],
+                l.ChangedAt,
+                new Dictionary<string, string> { ["lead"] = "said yes" }
+            ));
     }
 
     // Whoever talked gave their address or name there, and may have left no other trace.
@@ -257,6 +295,13 @@ internal static class ErasePerson
             .Letters.Where(l => l.SiteId == siteId && ids.Any(id => EF.Functions.Like(l.About, id + "%")))
             .ExecuteDeleteAsync(stop);
         await talks.ExecuteDeleteAsync(stop);
+        var leads = await db
+            .Leads.Where(l => l.Visitors.Any(v => browsers.Contains(v)))
+            .Select(l => new { l.Id, l.Email })
+            .ToListAsync(stop);
+        var (gone, addresses) = (leads.ConvertAll(l => l.Id), leads.Select(l => l.Email).OfType<string>().ToList());
+        await db.Letters.Where(l => l.SiteId == siteId && addresses.Contains(l.To)).ExecuteDeleteAsync(stop);
+        await db.Leads.Where(l => gone.Contains(l.Id)).ExecuteDeleteAsync(stop);
     }
 
     public static async Task<Ok<List<ErasureView>>> ListAsync(Guid siteId, OutcryDb db, CancellationToken stop)

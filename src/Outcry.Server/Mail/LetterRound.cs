@@ -56,7 +56,12 @@ internal sealed class LetterRound(SystemDb database, Postman postman, LoopWatch 
             )
             .ToListAsync(stop);
         foreach (var row in due)
-            if (await postman.TrySendAsync(new Letter(row.To, row.Subject, row.Text, row.ReplyTo), stop))
+            if (
+                await postman.TrySendAsync(
+                    new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt),
+                    stop
+                )
+            )
                 db.Letters.Remove(row);
             else
                 (row.Tries, row.NextAt) = (row.Tries + 1, now + Waits[Math.Min(row.Tries, Waits.Length - 1)]);

@@ -5,9 +5,18 @@ using Outcry.Server.Platform;
 
 namespace Outcry.Server.Mail;
 
-/// <summary>A mail to one person, as text.</summary>
+/// <summary>A mail to one person.</summary>
 /// <param name="ReplyTo">Who is to be answered; null for whoever sends it.</param>
-internal sealed record Letter(string To, string Subject, string Text, string? ReplyTo = null);
+/// <param name="Html">The same as a page; null for text alone.</param>
+/// <param name="LeaveAt">Where one press takes back what was agreed to (RFC 8058); null for nowhere.</param>
+internal sealed record Letter(
+    string To,
+    string Subject,
+    string Text,
+    string? ReplyTo = null,
+    string? Html = null,
+    string? LeaveAt = null
+);
 
 /// <summary>Sends mails through the SMTP server of the settings under "Mail".</summary>
 internal sealed partial class Postman(IConfiguration configuration, ILogger<Postman> log)
@@ -23,8 +32,19 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
         var message = new MimeMessage
         {
             Subject = letter.Subject,
-            Body = new TextPart("plain") { Text = letter.Text },
+            Body = letter.Html is { } html
+                ? new MultipartAlternative
+                {
+                    new TextPart("plain") { Text = letter.Text },
+                    new TextPart("html") { Text = html },
+                }
+                : new TextPart("plain") { Text = letter.Text },
         };
+        if (letter.LeaveAt is { } leave)
+        {
+            message.Headers.Add(HeaderId.ListUnsubscribe, $"<{leave}>");
+            message.Headers.Add("List-Unsubscribe-Post", "List-Unsubscribe=One-Click");
+        }
         message.From.Add(MailboxAddress.Parse(configuration["Mail:From"] ?? "outcry@localhost"));
         message.To.Add(MailboxAddress.Parse(letter.To));
         if (letter.ReplyTo is not null && MailboxAddress.TryParse(letter.ReplyTo, out var answer))

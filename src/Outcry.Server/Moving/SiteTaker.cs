@@ -205,7 +205,7 @@ internal sealed partial class SiteTaker(
                 continue;
             }
             // A shop's and a launcher's sources are made by those.
-            if (s.Kind is SourceKind.Shop or SourceKind.Launcher)
+            if (s.Kind is SourceKind.Shop or SourceKind.Launcher or SourceKind.Prompt)
             {
                 _missing.Add($"the source {Name(s.Name)}: connect the shop or publish the launcher here");
                 continue;

@@ -1,3 +1,4 @@
+using System.Collections.Concurrent;
 using System.Collections.Immutable;
 using NodaTime;
 using Outcry.Core.Briefs;
@@ -30,6 +31,15 @@ internal sealed class LiveSite
     private volatile IReadOnlyDictionary<Guid, Looked> _lookedAt;
     private volatile bool _isTeamThere;
 
+    /// <summary>Browsers of people who gave an address or a number and have not taken it back.</summary>
+    public ConcurrentDictionary<string, bool> Given { get; } = new();
+
+    /// <summary>Pools of codes that are empty.</summary>
+    public ConcurrentDictionary<Guid, bool> EmptyPools { get; } = new();
+
+    /// <summary>The brand kit; null where the site has none.</summary>
+    public BrandKit? Kit { get; }
+
     /// <summary>Minutes within which people usually answer visitors here; null where too few were answered to tell.</summary>
     public int? UsualAnswerMinutes { get; set; }
 
@@ -49,6 +59,7 @@ internal sealed class LiveSite
         (Context, _lookedAt, _isTeamThere) = (shared, lookedAt, isTeamThere);
         Voice = Voice.Of(row.Language, [], shared.WordsOf(row.Language));
         Id = row.Id;
+        Kit = row.Kit;
         WorkspaceId = row.WorkspaceId;
         Key = row.Key;
         Name = row.Name;
@@ -277,6 +288,8 @@ internal sealed class LiveSite
         {
             PlaceOf = (path, selector) => Places.Find(path, selector),
             Launchers = Launchers,
+            HasGiven = Given.ContainsKey,
+            IsPoolEmpty = EmptyPools.ContainsKey,
         };
 
     /// <summary>Who is here now changes by itself, and a number that lags by two seconds is still true enough to be said.</summary>

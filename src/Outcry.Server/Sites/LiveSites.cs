@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
@@ -144,6 +145,67 @@ internal sealed class LiveSites(
             site.Add(row.ToEvent());
     }
 
+    /// <summary>Notes in memory whether a person's browsers are to be asked again.</summary>
+    public async Task FetchLeadAsync(Guid siteId, Guid leadId, CancellationToken stop)
+    {
+        await using var db = database.Open();
+        var lead = await db
+            .Leads.Where(l => l.Id == leadId)
+            .Select(l => new { l.Visitors, l.State })
+            .FirstOrDefaultAsync(stop);
+        if (FindById(siteId) is not { } site || lead is null)
+            return;
+        foreach (var visitor in lead.Visitors)
+            if (lead.State is LeadState.Waiting or LeadState.Confirmed)
+                site.Given[visitor] = true;
+            else
+                site.Given.TryRemove(visitor, out _);
+        await ReadPoolsAsync(db, site, stop);
+    }
+
+    // Read after the commit: of many who take the last codes at once the last to commit sees that none is left.
+    private static async Task ReadPoolsAsync(OutcryDb db, LiveSite site, CancellationToken stop)
+    {
+        var pools = await db
+            .CodePools.Where(p => p.SiteId == site.Id)
+            .Select(p => new { p.Id, IsEmpty = !db.Codes.Any(c => c.PoolId == p.Id && c.YesId == null) })
+            .ToListAsync(stop);
+        foreach (var pool in pools)
+            if (pool.IsEmpty)
+                site.EmptyPools[pool.Id] = true;
+            else
+                site.EmptyPools.TryRemove(pool.Id, out _);
+    }
+
+    /// <summary>Browsers kept in memory as those of people who said yes: the latest.</summary>
+    private const int MostGiven = 200_000;
+
+    private static async Task ReadGivenAsync(OutcryDb db, LiveSite site, CancellationToken stop)
+    {
+        var given = await db
+            .LeadYeses.Where(y => y.SiteId == site.Id)
+            .Join(
+                db.Leads,
+                y => y.LeadId,
+                l => l.Id,
+                (y, l) =>
+                    new
+                    {
+                        y.VisitorId,
+                        y.At,
+                        l.State,
+                    }
+            )
+            .Where(y => y.State == LeadState.Waiting || y.State == LeadState.Confirmed)
+            .OrderByDescending(y => y.At)
+            .Take(MostGiven)
+            .Select(y => y.VisitorId)
+            .ToListAsync(stop);
+        foreach (var visitor in given)
+            site.Given[visitor] = true;
+        await ReadPoolsAsync(db, site, stop);
+    }
+
     /// <summary>Elements that pages are asked about at most.</summary>
     private const int MostAskedPlaces = 30;
 
@@ -191,7 +253,7 @@ internal sealed class LiveSites(
         var callouts = compiled.Values.OfType<Callout>().ToList();
         var now = clock.GetCurrentInstant();
         var (asked, places) = await PlacesAsync(db, siteId, live, stop);
-        return new LiveSite(
+        var site = new LiveSite(
             row,
             sources,
             callouts,
@@ -210,6 +272,8 @@ internal sealed class LiveSites(
             Compiled = compiled,
             Broken = broken,
         };
+        await ReadGivenAsync(db, site, stop);
+        return site;
     }
 
     private static async Task<List<(DefinitionRow Row, RevisionRow Revision)>> PublishedAsync(

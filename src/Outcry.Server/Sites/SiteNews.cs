@@ -18,6 +18,9 @@ internal enum SiteChange
     /// <summary>The snippet spoke up.</summary>
     Heard,
 
+    /// <summary>Somebody said yes to a prompt, confirmed it or took it back; the subject is the lead.</summary>
+    Gave,
+
     /// <summary>Figures of callouts have moved.</summary>
     Figures,
 
@@ -65,6 +68,8 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IOpenDe
         try
         {
             await ApplyAsync(siteId, change, CancellationToken.None);
+            if (change == SiteChange.Gave && subject is { } lead)
+                await sites.FetchLeadAsync(siteId, lead, CancellationToken.None);
             await using (var command = source.CreateCommand("select pg_notify($1, $2)"))
             {
                 command.Parameters.AddWithValue(Channel);
@@ -90,6 +95,8 @@ internal sealed class SiteNews(LiveSites sites, NpgsqlDataSource source, IOpenDe
         await ApplyAsync(siteId, change, stop);
         if (change == SiteChange.Event && Guid.TryParse(parts[3], out var eventId))
             await sites.FetchEventAsync(siteId, eventId, stop);
+        if (change == SiteChange.Gave && Guid.TryParse(parts[3], out var leadId))
+            await sites.FetchLeadAsync(siteId, leadId, stop);
         await TellDesksAsync(siteId, change, stop);
     }
 

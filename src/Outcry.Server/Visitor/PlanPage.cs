@@ -153,6 +153,7 @@ internal static class PlanPage
     {
         var rules = site.Rules;
         var start = PageStart.Of(visitor, now);
+        var asks = plan.Armed.Any(a => a.Callout.Brief.Ask is not null);
         return new PlanResponse(
             visitor.VisitorId,
             Passport.Write(site, visitor, page, now),
@@ -185,7 +186,10 @@ internal static class PlanPage
                 ],
             mark,
             stage
-        );
+        )
+        {
+            Ask = asks ? new AskOfferPart(files.Ask, site.Key, stage is null ? null : true) : null,
+        };
     }
 
     /// <summary>Whether two cards may be on screen together: they then stand behind one another.</summary>

@@ -17,6 +17,7 @@ namespace Outcry.Server.Visitor;
 /// <param name="Launch">Draws a launcher.</param>
 /// <param name="Panel">Draws what is in its panel.</param>
 /// <param name="Talk">Holds a talk.</param>
+/// <param name="Ask">Draws what a prompt asks for.</param>
 internal readonly record struct FilePaths(
     string Draw,
     string Shapes,
@@ -24,7 +25,8 @@ internal readonly record struct FilePaths(
     string Member,
     string Launch,
     string Panel,
-    string Talk
+    string Talk,
+    string Ask
 );
 
 /// <summary>
@@ -32,7 +34,7 @@ internal readonly record struct FilePaths(
 /// </summary>
 internal sealed class SnippetFiles
 {
-    private static readonly string[] Parts = ["draw", "shapes", "listen", "member", "launch", "panel", "talk"];
+    private static readonly string[] Parts = ["draw", "shapes", "listen", "member", "launch", "panel", "talk", "ask"];
 
     private readonly IClock _clock;
     private readonly Packed _snippet;
@@ -50,7 +52,8 @@ internal sealed class SnippetFiles
             PathOf("member"),
             PathOf("launch"),
             PathOf("panel"),
-            PathOf("talk")
+            PathOf("talk"),
+            PathOf("ask")
         );
     }
 

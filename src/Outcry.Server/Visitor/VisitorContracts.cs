@@ -1,6 +1,7 @@
 using System.Buffers;
 using System.Text.Json;
 using System.Text.Json.Serialization;
+using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Greetings;
 using Outcry.Core.Timing;
@@ -94,6 +95,9 @@ internal sealed record PlanResponse(
 {
     /// <summary>The launcher that stands on the page; null for none.</summary>
     public LauncherPart? Launcher { get; init; }
+
+    /// <summary>What it takes to ask on this page; null where no prompt may.</summary>
+    public AskOfferPart? Ask { get; init; }
 }
 
 /// <summary>The launcher that stands on the page, in the reader's language.</summary>
@@ -295,7 +299,42 @@ internal sealed record CuePart(
     bool? Opens,
     bool? Sounds,
     IReadOnlyList<string>? Replies,
+    AskPart? Ask,
     IReadOnlyList<TurnPart> Turns
+);
+
+/// <summary>What it takes to ask on a page.</summary>
+/// <param name="Script">Path of the file that draws what a prompt asks for.</param>
+/// <param name="Site">The site key.</param>
+/// <param name="Stage">Whether it is only looked at: nothing is sent.</param>
+internal sealed record AskOfferPart(string Script, string Site, bool? Stage);
+
+/// <summary>What a prompt asks for, in the reader's language.</summary>
+/// <param name="Button">Words on the button.</param>
+/// <param name="Promise">What they agree to; null where nothing is promised.</param>
+/// <param name="Ticks">Whether they tick a box to agree.</param>
+/// <param name="Small">Small print; null for none.</param>
+/// <param name="Takes">Parameters of the page's address that are kept with the answers; null for none.</param>
+/// <param name="Words">Built-in words by name.</param>
+internal sealed record AskPart(
+    IReadOnlyList<AskFieldPart> Fields,
+    string Button,
+    string? Promise,
+    bool? Ticks,
+    string? Small,
+    string Thanks,
+    string? Detail,
+    IReadOnlyList<string>? Takes,
+    IReadOnlyDictionary<string, string> Words
+);
+
+/// <param name="Kind">"email", "phone", "firstName" and so on.</param>
+internal sealed record AskFieldPart(
+    string Key,
+    FieldKind Kind,
+    string Label,
+    bool? Needed,
+    IReadOnlyList<string>? Choices
 );
 
 /// <summary>One turn, already worded. A stay of null lasts until it is closed.</summary>

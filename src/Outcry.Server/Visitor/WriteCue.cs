@@ -1,6 +1,7 @@
 using System.Collections.Concurrent;
 using System.Runtime.CompilerServices;
 using System.Text.Json;
+using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
@@ -41,6 +42,7 @@ internal static class WriteCue
     /// <summary>Whether the snippet's first file cannot draw it all.</summary>
     public static bool NeedsShapes(ArmedCallout armed) =>
         armed.Callout.Brief.Look.Shape is not (Shape.Slip or Shape.Bubble)
+        || armed.Callout.Brief.Ask is not null
         || armed.Callout.Brief.Say.Code.Length > 0
         || armed.Turns[0].Countdown is not null
         || armed.Triggers.Any(t => t.Kind is TriggerKind.VideoEnd or TriggerKind.InView)
@@ -128,14 +130,65 @@ internal static class WriteCue
             NullIf(say.Code, ""),
             manner.Language,
             TrueOrNull(LanguageTag.IsRightToLeft(manner.Language)),
-            callout.Brief.Kind != CalloutKind.Notice,
+            !callout.Brief.SaysItself,
             look.Shape == Shape.Crawl ? [.. armed.Turns.Select((t, i) => TurnPartOf(t, armed.LineStayMs(i)))] : null,
             TrueOrNull(manner.Opens),
             TrueOrNull(callout.Greets is { Sounds: true }),
             callout.Greets?.RepliesIn(manner.Language) is { Count: > 0 } replies ? replies : null,
+            callout.Brief.Ask is { } ask ? AskOf(callout, ask, armed.Turns[0].Voice) : null,
             []
         );
     }
+
+    private static AskPart AskOf(Callout callout, AskFacet ask, Voice voice)
+    {
+        var own = callout.Messages.Own.Voice.Language;
+        var words = ask.WordsIn(voice.Language, own);
+        return new AskPart(
+            [
+                .. ask.Fields.Select(f =>
+                {
+                    var says = AskFacet.WordsIn(f, voice.Language, own);
+                    return new AskFieldPart(
+                        f.Key,
+                        f.Kind,
+                        says.Label.Length > 0 ? says.Label : LabelOf(f.Kind, voice),
+                        TrueOrNull(f.Required),
+                        says.Choices.Count > 0 ? says.Choices : null
+                    );
+                }),
+            ],
+            words.Button,
+            NullIf(ask.TakesContact ? words.Promise : "", ""),
+            TrueOrNull(ask.Ticks),
+            NullIf(words.SmallPrint, ""),
+            words.Thanks,
+            NullIf(words.ThanksDetail, ""),
+            ask.Hidden.Select(h => h.Parameter).Where(p => p.Length > 0).ToList() is { Count: > 0 } takes
+                ? takes
+                : null,
+            new Dictionary<string, string>
+            {
+                ["optional"] = BuiltInWords.Say(voice, BuiltInWord.Optional),
+                ["notSent"] = BuiltInWords.Say(voice, BuiltInWord.NotSent),
+                ["wrote"] = BuiltInWords.Say(voice, BuiltInWord.LookInMail),
+                ["again"] = BuiltInWords.Say(voice, BuiltInWord.SendAgain),
+                ["fillIn"] = BuiltInWords.Say(voice, BuiltInWord.FillIn),
+                ["tick"] = BuiltInWords.Say(voice, BuiltInWord.TickBox),
+                ["file"] = BuiltInWords.Say(voice, BuiltInWord.FetchFile),
+            }
+        );
+    }
+
+    private static string LabelOf(FieldKind kind, Voice voice) =>
+        kind switch
+        {
+            FieldKind.Email => BuiltInWords.Say(voice, BuiltInWord.FieldEmail),
+            FieldKind.Phone => BuiltInWords.Say(voice, BuiltInWord.FieldPhone),
+            FieldKind.FirstName => BuiltInWords.Say(voice, BuiltInWord.FirstName),
+            FieldKind.Surname => BuiltInWords.Say(voice, BuiltInWord.Surname),
+            _ => "",
+        };
 
     private static byte[] TurnOf(PreparedTurn turn, long? stayMs) =>
         Turns.TryGetValue(turn, out var written) ? written : Turns.GetValue(turn, t => Turn(t, stayMs));

@@ -119,6 +119,7 @@ internal static class SeedCommand
         await new Extras(app.Services, definitions, siteAddress, now).AddAsync();
         await new DemoTeam(app.Services, definitions, now).AddAsync();
         await new DemoTalks(app.Services, definitions, now).AddAsync();
+        await new DemoLeads(app.Services, definitions, now).AddAsync();
         // A demo in which nothing is shown looks like a product that does nothing.
         if (sites.GetById(definitions.Site.Id).Broken is { Count: > 0 } broken)
             throw new InvalidOperationException(

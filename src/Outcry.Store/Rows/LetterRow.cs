@@ -17,6 +17,12 @@ public sealed class LetterRow : IWorkspaceOwned
     public string? ReplyTo { get; init; }
     public required string Subject { get; init; }
     public required string Text { get; init; }
+
+    /// <summary>The same with a button, for whoever reads mails so; null for text alone.</summary>
+    public string? Html { get; init; }
+
+    /// <summary>Where one press takes back what was agreed to (RFC 8058); null where nothing is.</summary>
+    public string? LeaveAt { get; init; }
     public Instant MadeAt { get; init; }
 
     /// <summary>How often it was tried.</summary>

@@ -37,6 +37,9 @@ public enum SourceKind
 
     /// <summary>Written to the team in a launcher's panel; made with the first message.</summary>
     Launcher,
+
+    /// <summary>Answers to prompts.</summary>
+    Prompt,
 }
 
 /// <summary>How whoever posts to a webhook shows that they may.</summary>

@@ -74,6 +74,21 @@ public sealed class SignalFigures(NpgsqlDataSource source)
         );
     }
 
+    /// <summary>How many different visitors have seen a callout since a moment.</summary>
+    public async Task<int> VisitorsOfAsync(Guid callout, Instant since, CancellationToken stop)
+    {
+        await using var command = Command(
+            $"""
+            select count(distinct visitor_id)::int from signals
+            where callout_id = $1 and kind = {(short)
+                SignalKind.Shown} and at >= $2 and day >= ($2 at time zone 'utc')::date and not is_test
+            """,
+            callout,
+            since
+        );
+        return (await ListAsync(command, r => r.GetInt32(0), stop))[0];
+    }
+
     /// <summary>When a page was last viewed, and how often since a day; null for never.</summary>
     public async Task<(Instant At, int Views)?> OfPageAsync(
         Guid siteId,

@@ -1,4 +1,4 @@
-import type { Drawing, MoreDrawing } from './core/drawing';
+import type { Asking, Drawing, MoreDrawing } from './core/drawing';
 import type { Launched, LauncherWorld } from './core/launcher';
 import type { PlanResponse } from './core/types';
 import { type Kit, kit } from './draw/kit';
@@ -17,16 +17,23 @@ let launched: Launched | undefined;
 const waiting: (() => void)[] = [];
 
 /** Opens what draws a plan's cues. */
-export async function openDrawing(fetchPart: Fetch, { shapes }: PlanResponse): Promise<Drawing> {
+export async function openDrawing(fetchPart: Fetch, plan: PlanResponse): Promise<Drawing> {
+  const { shapes, ask } = plan;
+  const asks = ask && (await fetchPart<{ open(kit: Kit, plan: PlanResponse): Asking }>(ask.script));
   const rich = shapes ? await fetchPart<{ open(kit: Kit): MoreDrawing }>(shapes) : undefined;
   if (rich) more ??= rich.open(kit);
   const known = rich && more;
   return {
     open: (world) =>
-      openScreen(world, known, () => {
-        if (!launched) waiting.push(world.run);
-        return launched?.draw;
-      }),
+      openScreen(
+        world,
+        known,
+        () => {
+          if (!launched) waiting.push(world.run);
+          return launched?.draw;
+        },
+        asks?.open(kit, plan),
+      ),
     watch(cues, tell) {
       const undo = [watchActs(cues, tell), known?.watch(cues, tell)];
       return () => {

@@ -73,6 +73,7 @@ internal static class AddSource
         kind switch
         {
             SourceKind.Launcher => "It is made with the first message that a launcher takes.",
+            SourceKind.Prompt => "It is made with the first answer to a prompt.",
             SourceKind.Shop => "A shop's add-on makes its sources itself: give it the site's id and key.",
             SourceKind.ReviewList => events == EventKind.Review ? null : "A review list brings reviews.",
             SourceKind.ProfileTotals => events == EventKind.Total ? null : "Profile totals bring totals.",

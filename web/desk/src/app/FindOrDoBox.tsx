@@ -159,6 +159,11 @@ export function FindOrDoBox({ onClose, onHelp }: { onClose(): void; onHelp(about
                     Inbox
                   </Item>
                 )}
+                {may('answer') && (
+                  <Item onDo={go(() => navigate({ to: '/leads' }))} also="people addresses subscribers e-mail phone codes rewards">
+                    Leads
+                  </Item>
+                )}
                 <Item onDo={go(() => navigate({ to: '/ledger' }))} also="events">
                   Ledger
                 </Item>

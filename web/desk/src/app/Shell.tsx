@@ -20,9 +20,10 @@ const SECTIONS = [
   ['/', 'Run sheet', 'see'],
   ['/callouts', 'Callouts', 'see'],
   ['/launchers', 'Launchers', 'see'],
-  ['/ledger', 'Ledger', 'enter'],
-  ['/audience', 'Audience', 'enter'],
   ['/inbox', 'Inbox', 'answer'],
+  ['/leads', 'Leads', 'answer'],
+  ['/audience', 'Audience', 'enter'],
+  ['/ledger', 'Ledger', 'enter'],
   ['/team', 'Team', 'enter'],
   ['/install', 'Install', 'see'],
 ] as const satisfies readonly (readonly [string, string, Right])[];
@@ -30,7 +31,7 @@ const SECTIONS = [
 const HelpPanel = lazy(() => import('../help/HelpPanel').then((m) => ({ default: m.HelpPanel })));
 
 /** Pages for members whose role sees no callouts. */
-const OPEN_TO_ALL = ['/inbox', '/ledger', '/audience', '/team', '/account', '/developers'];
+const OPEN_TO_ALL = ['/inbox', '/leads', '/ledger', '/audience', '/team', '/account', '/developers'];
 
 /** What somebody who answers visitors finds in the place of callouts. */
 function NotTheirs() {

@@ -14,6 +14,7 @@ import {
   inboxSearch,
   launcherSearch,
   launchersSearch,
+  leadsSearch,
   ledgerSearch,
   rehearsalSearch,
   runSheetSearch,
@@ -104,6 +105,13 @@ const inbox = createRoute({
   component: lazyRouteComponent(() => import('../inbox/InboxPage'), 'InboxPage'),
 });
 
+const leads = createRoute({
+  getParentRoute: () => root,
+  path: '/leads',
+  validateSearch: (search) => leadsSearch.parse(search),
+  component: lazyRouteComponent(() => import('../leads/LeadsPage'), 'LeadsPage'),
+});
+
 const team = createRoute({
   getParentRoute: () => root,
   path: '/team',
@@ -141,6 +149,7 @@ const routeTree = root.addChildren([
   scripts,
   script,
   inbox,
+  leads,
   team,
   account,
   developers,

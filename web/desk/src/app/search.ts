@@ -151,6 +151,16 @@ export const inboxSearch = z.object({
   panel: kept(z.literal('replies')),
 });
 
+export const leadsSearch = z.object({
+  state: kept(z.enum(['waiting', 'confirmed', 'withdrawn', 'unreachable'])),
+  words: text,
+  tag: text,
+  callout: text,
+  tests: kept(z.literal(true)),
+  lead: text,
+  panel: kept(z.literal('rewards')),
+});
+
 export const audienceSearch = z.object({
   view: kept(z.enum(['segments', 'visitors', 'groups'])),
   /** What lies open beside the list; "new" for one to be made. */

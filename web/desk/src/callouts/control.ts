@@ -20,11 +20,15 @@ const FACETS: Partial<Record<Place, Facet>> = {
   when: 'when',
   howOften: 'often',
   look: 'look',
+  after: 'after',
 };
 
 const FACET_WORDS: Record<Facet, string> = {
   say: 'Change what it says',
   from: 'Change which events it draws on',
+  ask: 'Change what it asks for',
+  promise: 'Change what it promises',
+  after: 'Change what it gives',
   where: 'Change its pages',
   who: 'Change its visitors',
   when: 'Change when it comes',

@@ -1,6 +1,7 @@
 import { plural } from '../lib/plural';
 import type { Facet } from '../ui/Phrase';
 import type { Brief, Source } from './api';
+import { ASK_VALUES, askParts, promiseParts, thenParts } from './asking';
 import { scheduleWords, triggerWords, turnWords } from './when';
 import { deviceWords, type Named, ruleWords } from './who';
 import {
@@ -46,7 +47,13 @@ const p = (key: string, words: string): Part => ({ key, words });
 export function readBrief(brief: Brief, names: Names): Sentence[] {
   return [
     { facet: 'say', label: 'Say', parts: sayParts(brief) },
-    { facet: 'from', label: 'From', parts: fromParts(brief, names.sources) },
+    ...(brief.ask && brief.kind === 'prompt'
+      ? ([
+          { facet: 'ask', label: 'Ask for', parts: askParts(brief.ask) },
+          { facet: 'promise', label: 'Promise', parts: promiseParts(brief.ask) },
+          { facet: 'after', label: 'Then', parts: thenParts(brief.ask) },
+        ] satisfies Sentence[])
+      : ([{ facet: 'from', label: 'From', parts: fromParts(brief, names.sources) }] satisfies Sentence[])),
     { facet: 'where', label: 'Where', parts: whereParts(brief, names.groups) },
     {
       facet: 'who',
@@ -65,16 +72,14 @@ const clause = (words: string) => words.replace(/[.。]+$/, '');
 function sayParts(brief: Brief): Part[] {
   const { say } = brief;
   return [
-    'Say ',
+    brief.kind === 'prompt' ? 'Ask ' : 'Say ',
     p('say.message', clause(messageWords(say.message)) || 'nothing yet'),
     ...(say.detail ? [' and ', p('say.detail', clause(messageWords(say.detail)))] : []),
-    ', with ',
-    p('say.manner', mannerWords(brief)),
-    ', ',
+    // A question leads nowhere and copies nothing: its button is what it asks for.
+    ...(brief.kind === 'prompt' ? [', '] : [', with ', p('say.manner', mannerWords(brief)), ', ']),
     p('say.picture', pictureWords(say.picture)),
     ', ',
-    p('say.link', linkWords(say)),
-    ', ',
+    ...(brief.kind === 'prompt' ? [] : [p('say.link', linkWords(say)), ', ']),
     p('say.languages', languageWords(say)),
     '.',
   ];
@@ -111,6 +116,7 @@ function fromParts(brief: Brief, sources: readonly Source[]): Part[] {
   const about: Part[] = from.ofThisPage ? [', ', p('from.page', "about this page's product")] : [];
   switch (kind) {
     case 'notice':
+    case 'prompt':
       return ['It needs no events: the words are all there is.'];
     case 'headcount':
       return [
@@ -281,6 +287,7 @@ const PHRASE_VALUES: Record<string, (brief: Brief) => unknown> = {
   'say.picture': (b) => [b.say.picture, b.say.pictureAddress],
   'say.link': (b) => [b.say.link, b.say.linkAddress, b.say.newTab, b.say.button, b.say.campaign],
   'say.languages': (b) => b.say.translations,
+  ...ASK_VALUES,
   'from.sources': (b) => [b.from.sources, b.from.shuffle],
   'from.window': (b) => [b.from.windowMinutes, b.from.oldestDays],
   'from.conditions': (b) => [b.from.conditions, b.from.join],

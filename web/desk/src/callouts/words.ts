@@ -66,6 +66,7 @@ export const KINDS: Record<Brief['kind'], { name: string; tells: string }> = {
   quote: { name: 'Quote', tells: 'A review, or words somebody lent you.' },
   standing: { name: 'Standing', tells: 'A rating or follower total from elsewhere.' },
   notice: { name: 'Notice', tells: 'An announcement, an offer, a countdown. It needs no events.' },
+  prompt: { name: 'Prompt', tells: 'A question: may we write to you? It asks for an address, a number, an answer.' },
 };
 
 /** The kinds in the order in which they are offered. */

@@ -10,6 +10,9 @@ import { PhraseEditor } from './PhraseEditor';
 const FACET_OF_PROBLEM: Record<Schema<'Facet'>, Sentence['facet']> = {
   say: 'say',
   from: 'from',
+  ask: 'ask',
+  promise: 'promise',
+  after: 'after',
   where: 'where',
   who: 'who',
   when: 'when',

@@ -23,6 +23,7 @@ import { Refused } from '../ui/Panel';
 import { StateSign } from '../ui/StateSign';
 import { plannedPage } from '../visits/model';
 import { useTrial } from '../visits/useTrial';
+import { AskedPane } from './AskedPane';
 import { BriefPane } from './BriefPane';
 import { EvidencePane } from './EvidencePane';
 import { PublishButton } from './PublishButton';
@@ -181,7 +182,11 @@ function Composer({ callout }: { callout: Callout }) {
               place={draft.brief.look.shape === 'inset' ? draft.brief.look.anchor : ''}
               onPath={setPath}
             />
-            <EvidencePane kind={draft.brief.kind} calloutId={callout.id} version={version} />
+            {draft.brief.kind === 'prompt' ? (
+              <AskedPane calloutId={callout.id} isLive={callout.revision > 0} confirms={!!draft.brief.ask?.confirms} />
+            ) : (
+              <EvidencePane kind={draft.brief.kind} calloutId={callout.id} version={version} />
+            )}
             <RehearsalStrip calloutId={callout.id} version={version} path={path} />
             <ReplayPane calloutId={callout.id} version={version} settle={settle} />
             <WhyPane calloutId={callout.id} version={version} />

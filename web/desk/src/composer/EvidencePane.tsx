@@ -14,6 +14,7 @@ const NOUNS: Record<Brief['kind'], [one: string, many: string]> = {
   quote: ['quote', 'quotes'],
   standing: ['in all', 'in all'],
   notice: ['', ''],
+  prompt: ['', ''],
 };
 
 const noun = (kind: Brief['kind'], number: number) => NOUNS[kind][number === 1 ? 0 : 1];

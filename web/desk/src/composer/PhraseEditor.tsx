@@ -5,6 +5,7 @@ import type { Names } from '../callouts/model';
 import { ruleOf } from '../callouts/who';
 import { LettersFields } from '../catalogue/LettersFields';
 import { Waiting } from '../ui/Notice';
+import { ConfirmEditor, FieldsEditor, HiddenEditor, PromiseEditor, RewardEditor, TagsEditor, ThanksEditor } from './AskEditors';
 import {
   ConditionsEditor,
   CountedPagesEditor,
@@ -73,6 +74,11 @@ export function PhraseEditor({
   const look = { look: brief.look, onChange: (c: Partial<Brief['look']>) => onChange({ ...brief, look: { ...brief.look, ...c } }) };
   const where = { where: brief.where, onChange: (c: Partial<Brief['where']>) => onChange({ ...brief, where: { ...brief.where, ...c } }) };
   const who = (c: Partial<Brief['who']>) => onChange({ ...brief, who: { ...brief.who, ...c } });
+  const ask = brief.ask && {
+    ask: brief.ask,
+    languages: brief.say.translations.map((t) => t.language).filter(Boolean),
+    onChange: (next: NonNullable<Brief['ask']>) => onChange({ ...brief, ask: next }),
+  };
   switch (phrase) {
     case 'say.message':
     case 'say.detail':
@@ -85,6 +91,20 @@ export function PhraseEditor({
       return <LinkEditor kind={brief.kind} {...say} />;
     case 'say.languages':
       return <Words {...say} startsWith="languages" tokens={tokensOf(brief, sources)} />;
+    case 'ask.fields':
+      return ask && <FieldsEditor {...ask} />;
+    case 'ask.hidden':
+      return ask && <HiddenEditor {...ask} />;
+    case 'ask.promise':
+      return ask && <PromiseEditor {...ask} />;
+    case 'ask.confirms':
+      return ask && <ConfirmEditor {...ask} />;
+    case 'ask.thanks':
+      return ask && <ThanksEditor {...ask} />;
+    case 'ask.reward':
+      return ask && <RewardEditor {...ask} />;
+    case 'ask.tags':
+      return ask && <TagsEditor {...ask} />;
     case 'from.sources':
       return <SourcesEditor {...from} />;
     case 'from.window':
@@ -151,11 +171,13 @@ export function PhraseEditor({
 
 const COUNT_TOKENS = ['number', 'period'];
 const NOTICE_TOKENS = ['countdown', 'code'];
+const PROMPT_TOKENS = ['countdown'];
 
 // Only what every chosen source offers; before one is chosen, what any of them would.
 function tokensOf(brief: Brief, sources: readonly Source[]): string[] {
   if (brief.kind === 'tally' || brief.kind === 'headcount') return COUNT_TOKENS;
   if (brief.kind === 'notice') return NOTICE_TOKENS;
+  if (brief.kind === 'prompt') return PROMPT_TOKENS;
   const chosen = sources.filter((s) => brief.from.sources.includes(s.id));
   const lists = (chosen.length > 0 ? chosen : sources).map((s) => s.tokens);
   return (lists[0] ?? []).filter((token) => lists.every((l) => l.includes(token)));

@@ -6,6 +6,7 @@ const WORDS: Record<Part<Brief>, string> = {
   kind: 'the kind',
   say: 'Say',
   from: 'From',
+  ask: 'Ask for, Promise and Then',
   where: 'Where',
   who: 'Who',
   when: 'When',

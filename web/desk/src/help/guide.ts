@@ -10,7 +10,7 @@ export interface GuidePart {
 const PAGES = import.meta.glob<string>('../../../../docs/guide*.md', { query: '?raw', import: 'default' });
 
 /** The order in which one reads it. */
-const ORDER = ['guide', 'guide-desk', 'guide-callouts', 'guide-launchers', 'guide-inbox', 'guide-sources', 'guide-team'];
+const ORDER = ['guide', 'guide-desk', 'guide-callouts', 'guide-launchers', 'guide-inbox', 'guide-asking', 'guide-sources', 'guide-team'];
 
 const nameOf = (path: string) => path.replace(/^.*\/|\.md$/g, '');
 
@@ -52,6 +52,7 @@ const OF_SECTION: Record<string, readonly [page: string, heading: RegExp]> = {
   callouts: ['guide', /Writing a callout/i],
   launchers: ['guide-launchers', /./],
   inbox: ['guide-inbox', /./],
+  leads: ['guide-asking', /./],
   ledger: ['guide', /Looking after events/i],
   audience: ['guide', /Segments|Audience|Who/i],
   install: ['guide', /Installing/i],

@@ -38,6 +38,11 @@ export const SOURCES: Record<SourceKind, { name: string; what: string; kinds: re
     what: 'What visitors write in the panel of a launcher. It is made with the first message.',
     kinds: [],
   },
+  prompt: {
+    name: 'Answers to prompts',
+    what: 'Whoever says yes to a prompt, as a sign-up. It is made with the first answer.',
+    kinds: [],
+  },
   shop: {
     name: 'shop, by its add-on',
     what: 'You give the add-on of your shop this site’s id and a key. It brings past orders and the stock of every product, then what is new.',

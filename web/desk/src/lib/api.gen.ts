@@ -325,6 +325,221 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/v/asks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SayYes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/v/asks/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AskAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/o/confirm/{siteKey}/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    siteKey: string;
+                    token: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    siteKey: string;
+                    token: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/o/leave/{siteKey}/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    siteKey: string;
+                    token: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    siteKey: string;
+                    token: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/o/fetch/{siteKey}/{token}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    siteKey: string;
+                    token: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/o/pages/{siteKey}.css": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    siteKey: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description OK */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content?: never;
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/shop/{siteKey}/connect": {
         parameters: {
             query?: never;
@@ -753,6 +968,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["MatchPages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/callouts/{calloutId}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetAsked"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3208,6 +3439,166 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/leads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListLeads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/leads/export.{format}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ExportLeads"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/leads/tags": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TagLeads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/leads/{leadId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetLead"];
+        put?: never;
+        post?: never;
+        delete: operations["EraseLead"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/leads/{leadId}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["WithdrawLead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/rewards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListRewards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/rewards/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AddCodes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/rewards/codes/{poolId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["RemovePool"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/rewards/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["AddRewardFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/rewards/files/{fileId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["RemoveRewardFile"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/rehearsals": {
         parameters: {
             query?: never;
@@ -3578,24 +3969,83 @@ export interface components {
             /** Format: int32 */
             version: number;
         };
+        AskAgainRequest: {
+            site: string;
+            page: string;
+            passport: string;
+            /** Format: uuid */
+            id: string;
+        };
         /**
          * @description What a field of a form asks for.
          * @enum {unknown}
          */
         AskedField: "name" | "email" | "phone" | "message";
+        AskedFiguresView: {
+            /** Format: int32 */
+            days: number;
+            /** Format: int32 */
+            asked: number;
+            /** Format: int32 */
+            gave: number;
+            /** Format: int32 */
+            confirmed: number;
+            rate: null | components["schemas"]["ShareView"];
+        };
         AskedPart: {
             field: components["schemas"]["AskedField"];
             needed: null | boolean;
+        };
+        /** @description What a prompt asks for, what is promised, and what happens after a yes. */
+        AskFacet: {
+            /** @description In order. */
+            fields: components["schemas"]["PromptField"][];
+            /** @description What is kept besides. */
+            hidden: components["schemas"]["HiddenField"][];
+            /** @description Its words, the site's own language first. */
+            words: components["schemas"]["AskWords"][];
+            /** @description Whether they agree by ticking a box, which is never ticked beforehand; else by the button under the promise. */
+            ticks: boolean;
+            /** @description Whether an address counts only once its owner has pressed a button in a mail. */
+            confirms: boolean;
+            /** @description What is given. */
+            reward: components["schemas"]["Reward"];
+            /** @description Marks that the lead gets. */
+            tags: string[];
+            /** @description Whether it asks for something by which a person can be written to. */
+            takesContact?: boolean;
         };
         /**
          * @description What a question asks for.
          * @enum {unknown}
          */
         AskKind: "choice" | "text" | "number" | "email" | "phone" | "date" | "consent";
+        AskOfferPart: {
+            script: string;
+            site: string;
+            stage: null | boolean;
+        };
         AskReviewRequest: {
             sentence: string;
             /** Format: uuid */
             of?: null | string;
+        };
+        /** @description A prompt's words in one language. */
+        AskWords: {
+            /** @description BCP 47 tag; empty for the site's own. */
+            language: string;
+            /** @description On the button. */
+            button: string;
+            /** @description What they agree to, word for word. */
+            promise: string;
+            /** @description Under the button; empty for nothing. */
+            smallPrint: string;
+            /** @description In large after a yes. */
+            thanks: string;
+            /** @description Under it; empty for nothing. */
+            thanksDetail: string;
+            /** @description In the mail that asks to confirm; empty for the built-in words. */
+            mail: string;
         };
         AssignRequest: {
             /** Format: uuid */
@@ -3723,6 +4173,7 @@ export interface components {
              * @description Share of visitors who are deliberately not shown it, so that its effect can be measured: 0 to 90.
              */
             holdbackPercent: number;
+            ask?: null | components["schemas"]["AskFacet"];
         };
         /**
          * @description The sign on a launcher's button.
@@ -3751,7 +4202,7 @@ export interface components {
          * @description What a notification tells.
          * @enum {unknown}
          */
-        CalloutKind: "moment" | "tally" | "headcount" | "remainder" | "quote" | "standing" | "notice";
+        CalloutKind: "moment" | "tally" | "headcount" | "remainder" | "quote" | "standing" | "notice" | "prompt";
         CalloutListView: {
             /** Format: uuid */
             id: string;
@@ -3969,6 +4420,28 @@ export interface components {
             /** @default  */
             reason: string;
         };
+        CodePoolRequest: {
+            name: string;
+            codes: string;
+        };
+        CodePoolView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int32 */
+            left: number;
+            /** Format: int32 */
+            given: number;
+            changedBy: string;
+            changedAt: components["schemas"]["Instant"];
+        };
+        CodesAddedView: {
+            pool: components["schemas"]["CodePoolView"];
+            /** Format: int32 */
+            added: number;
+            /** Format: int32 */
+            known: number;
+        };
         /** @description Two colours that stand on each other. */
         ColourPair: {
             /** @description What is read there. */
@@ -4018,7 +4491,7 @@ export interface components {
          */
         ConsentMode: "atOnce" | "afterConsent";
         /** @enum {unknown} */
-        ControlPlace: "say" | "from" | "where" | "who" | "when" | "howOften" | "look" | "houseRules" | "state" | "offAir" | "runSheet" | "nowhere" | null;
+        ControlPlace: "say" | "from" | "after" | "where" | "who" | "when" | "howOften" | "look" | "houseRules" | "state" | "offAir" | "runSheet" | "nowhere" | null;
         CopiedSiteView: {
             site: components["schemas"]["SiteView"];
             taken: components["schemas"]["TakenInView"];
@@ -4303,7 +4776,7 @@ export interface components {
          * @description The facets of a brief.
          * @enum {unknown}
          */
-        Facet: "say" | "from" | "where" | "who" | "when" | "howOften" | "look";
+        Facet: "say" | "from" | "ask" | "promise" | "after" | "where" | "who" | "when" | "howOften" | "look";
         /**
          * @description How a fact is compared.
          * @enum {unknown}
@@ -4367,10 +4840,24 @@ export interface components {
             value: string;
         };
         /**
+         * @description What a field of a prompt takes.
+         * @enum {unknown}
+         */
+        FieldKind: "email" | "phone" | "firstName" | "surname" | "choice" | "choices" | "text" | "number" | "date";
+        /**
          * @description What a place in somebody else's data can mean.
          * @enum {unknown}
          */
         FieldMeaning: "id" | "time" | "firstName" | "lastName" | "email" | "phone" | "city" | "region" | "country" | "product" | "productAddress" | "productPicture" | "category" | "amount" | "currency" | "page" | "visitor" | "stars" | "words" | "left" | "total" | "test";
+        /** @description A field's words in one language. */
+        FieldWords: {
+            /** @description BCP 47 tag; empty for the site's own. */
+            language: string;
+            /** @description What it is called; empty for the built-in name of its kind. */
+            label: string;
+            /** @description What can be chosen, in the same order in each language. */
+            choices: string[];
+        };
         FiguresView: {
             /** Format: int32 */
             shown: number;
@@ -4582,6 +5069,15 @@ export interface components {
             attributes: {
                 [key: string]: string;
             };
+        };
+        /** @description Something kept with the answers that nobody is asked for. */
+        HiddenField: {
+            /** @description Under which it is kept. */
+            key: string;
+            /** @description A fixed value; empty where it comes from the page's address. */
+            value: string;
+            /** @description The address parameter it comes from; empty for a fixed value. */
+            parameter: string;
         };
         /**
          * @description Something that holds everything up while it is open.
@@ -5165,6 +5661,63 @@ export interface components {
                 [key: string]: string;
             };
         };
+        LeadCountsView: {
+            /** Format: int32 */
+            waiting: number;
+            /** Format: int32 */
+            confirmed: number;
+            /** Format: int32 */
+            withdrawn: number;
+            /** Format: int32 */
+            unreachable: number;
+        };
+        LeadDetailView: {
+            lead: components["schemas"]["LeadView"];
+            confirmedAt: null | components["schemas"]["Instant"];
+            withdrawnAt: null | components["schemas"]["Instant"];
+            unreachableAt: null | components["schemas"]["Instant"];
+            answers: {
+                [key: string]: string;
+            };
+            yeses: components["schemas"]["YesView"][];
+            talks: components["schemas"]["LeadTalkView"][];
+            /** Format: int32 */
+            events: number;
+        };
+        LeadPageView: {
+            leads: components["schemas"]["LeadView"][];
+            next: null | string;
+            counts: components["schemas"]["LeadCountsView"];
+            tags: string[];
+        };
+        /**
+         * @description How a lead stands.
+         * @enum {unknown}
+         */
+        LeadState: "waiting" | "confirmed" | "withdrawn" | "unreachable";
+        LeadTalkView: {
+            /** Format: uuid */
+            id: string;
+            glimpse: string;
+            lastAt: components["schemas"]["Instant"];
+        };
+        LeadView: {
+            /** Format: uuid */
+            id: string;
+            state: components["schemas"]["LeadState"];
+            email: null | string;
+            phone: null | string;
+            name: string;
+            from: string;
+            page: string;
+            campaign: string;
+            gaveAt: components["schemas"]["Instant"];
+            changedAt: components["schemas"]["Instant"];
+            tags: string[];
+            language: string;
+            place: string;
+            isTest: boolean;
+        };
         LeaveAddressRequest: {
             site: string;
             page: string;
@@ -5647,6 +6200,7 @@ export interface components {
             mark: null | components["schemas"]["MarkPart"];
             stage: null | components["schemas"]["StagePart"];
             launcher?: null | components["schemas"]["LauncherPart"];
+            ask?: null | components["schemas"]["AskOfferPart"];
         };
         PlayedPageView: {
             path: string;
@@ -5758,6 +6312,22 @@ export interface components {
             blocks: boolean;
             word: string;
         };
+        /** @description One field. */
+        PromptField: {
+            /**
+             * Format: uuid
+             * @description Under which it is known while it is edited.
+             */
+            id: string;
+            /** @description What it takes. */
+            kind: components["schemas"]["FieldKind"];
+            /** @description Under which the answer is kept: small letters, digits and "_". */
+            key: string;
+            /** @description Whether nothing is sent without it. */
+            required: boolean;
+            /** @description Its words, the site's own language first. */
+            words: components["schemas"]["FieldWords"][];
+        };
         PublicationView: {
             effects: string[];
             clashes: components["schemas"]["ComingClashView"][];
@@ -5810,7 +6380,12 @@ export interface components {
             lacks: boolean;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
-        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonNoPageSeen"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"] | components["schemas"]["ReasonNoLauncher"] | components["schemas"]["ReasonOtherLauncher"] | components["schemas"]["ReasonClosedForNow"] | components["schemas"]["ReasonRungAbove"] | components["schemas"]["ReasonOpenOtherwise"] | components["schemas"]["ReasonGreetedEnough"];
+        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonNoPageSeen"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonAlreadyGave"] | components["schemas"]["ReasonNoCodesLeft"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"] | components["schemas"]["ReasonNoLauncher"] | components["schemas"]["ReasonOtherLauncher"] | components["schemas"]["ReasonClosedForNow"] | components["schemas"]["ReasonRungAbove"] | components["schemas"]["ReasonOpenOtherwise"] | components["schemas"]["ReasonGreetedEnough"];
+        /** @description It asks for what this visitor has given already. */
+        ReasonAlreadyGave: {
+            /** @enum {string} */
+            kind?: "alreadyGave";
+        };
         /** @description The visit has had as many callouts as the house rules allow. */
         ReasonBudgetSpent: {
             /** @enum {string} */
@@ -5898,6 +6473,11 @@ export interface components {
         ReasonNobodyAvailable: {
             /** @enum {string} */
             kind?: "nobodyAvailable";
+        };
+        /** @description The codes that it gives have run out, and it stays away then. */
+        ReasonNoCodesLeft: {
+            /** @enum {string} */
+            kind?: "noCodesLeft";
         };
         /** @description House rules show something only to visitors who agreed, and this one has not. */
         ReasonNoConsent: {
@@ -6387,6 +6967,38 @@ export interface components {
             /** @description By whom. */
             publishedBy: string;
         };
+        /** @description The reward. */
+        Reward: {
+            /** @description What. */
+            kind: components["schemas"]["RewardKind"];
+            /** @description Of one code for all: the code. */
+            code: string;
+            /**
+             * Format: uuid
+             * @description Of a pool or a file: which.
+             */
+            sourceId: null | string;
+            /** @description Whether the prompt stays away once the pool is empty; else it says its thanks without a code. */
+            awayWhenEmpty: boolean;
+        };
+        RewardFileView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            /** Format: int32 */
+            bytes: number;
+            addedBy: string;
+            addedAt: components["schemas"]["Instant"];
+        };
+        /**
+         * @description What is given for a yes.
+         * @enum {unknown}
+         */
+        RewardKind: "none" | "code" | "pool" | "file";
+        RewardsView: {
+            pools: components["schemas"]["CodePoolView"][];
+            files: components["schemas"]["RewardFileView"][];
+        };
         /**
          * @description What may be done in a workspace. Each act of the desk asks for one of them.
          * @enum {unknown}
@@ -6728,6 +7340,14 @@ export interface components {
          * @enum {unknown}
          */
         Shape: "slip" | "ribbon" | "drawer" | "poster" | "curtain" | "inset" | "crawl" | "bubble";
+        ShareView: {
+            /** Format: double */
+            share: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            high: number;
+        };
         ShopFault: {
             /** Format: int32 */
             index: number;
@@ -6875,7 +7495,7 @@ export interface components {
          */
         SourceCondition: "well" | "paused" | "refusing" | "quiet";
         /** @enum {unknown} */
-        SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand" | "shop" | "launcher";
+        SourceKind: "signedWebhook" | "siteForm" | "pageScript" | "fileImport" | "reviewList" | "profileTotals" | "feed" | "byHand" | "shop" | "launcher" | "prompt";
         /** @description What a source lets in, and in which state. */
         SourceRules: {
             /** @description Conditions an arrival must meet to count at all. */
@@ -7097,6 +7717,12 @@ export interface components {
         SuccessSign: "sent" | "page" | "element";
         SwitchAirRequest: {
             offAir: boolean;
+        };
+        TagLeadsRequest: {
+            leads: string[];
+            tag: string;
+            /** @default false */
+            takes: boolean;
         };
         TagsRequest: {
             tags: string[];
@@ -7791,6 +8417,52 @@ export interface components {
             calloutsLive: number;
             /** Format: int32 */
             sites: number;
+        };
+        YesAnswer: {
+            faults: null | {
+                [key: string]: string;
+            };
+            wrote: null | string;
+            code: null | string;
+            file: null | string;
+        };
+        YesRequest: {
+            site: string;
+            page: string;
+            passport: string;
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            callout: string;
+            fields: {
+                [key: string]: string;
+            };
+            agreed: boolean;
+            language: string;
+            /** @default false */
+            gpc: boolean;
+        };
+        YesView: {
+            /** Format: uuid */
+            id: string;
+            /** Format: uuid */
+            calloutId: string;
+            name: string;
+            /** Format: int32 */
+            revision: number;
+            at: components["schemas"]["Instant"];
+            page: string;
+            language: string;
+            promise: string;
+            /** Format: int32 */
+            promiseNumber: number;
+            ticked: boolean;
+            askedAt: unknown[];
+            confirmedAt: null | components["schemas"]["Instant"];
+            code: string;
+            answers: {
+                [key: string]: string;
+            };
         };
     };
     responses: never;
@@ -8809,6 +9481,99 @@ export interface operations {
             };
         };
     };
+    SayYes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["YesRequest"];
+                "application/json": components["schemas"]["YesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YesAnswer"];
+                };
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AskAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["AskAgainRequest"];
+                "application/json": components["schemas"]["AskAgainRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ConnectShop: {
         parameters: {
             query?: never;
@@ -9537,6 +10302,29 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MatchView"];
+                };
+            };
+        };
+    };
+    GetAsked: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                calloutId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedFiguresView"];
                 };
             };
         };
@@ -14911,6 +15699,354 @@ export interface operations {
             path: {
                 siteId: string;
                 replyId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListLeads: {
+        parameters: {
+            query?: {
+                Words?: string;
+                State?: string;
+                Tag?: string;
+                Callout?: string;
+                Campaign?: string;
+                Tests?: boolean;
+                After?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadPageView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ExportLeads: {
+        parameters: {
+            query?: {
+                Words?: string;
+                State?: string;
+                Tag?: string;
+                Callout?: string;
+                Campaign?: string;
+                Tests?: boolean;
+                After?: string;
+                columns?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+                format: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TagLeads: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TagLeadsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    GetLead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                leadId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    EraseLead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                leadId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    WithdrawLead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                leadId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeadDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListRewards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RewardsView"];
+                };
+            };
+        };
+    };
+    AddCodes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodePoolRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesAddedView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemovePool: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                poolId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AddRewardFile: {
+        parameters: {
+            query?: {
+                name?: string;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RewardFileView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveRewardFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                fileId: string;
             };
             cookie?: never;
         };

@@ -20,6 +20,11 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
   delivery: now('deliveries', 'sources'),
   imports: now('imports', 'sources'),
   heard: now('install', 'strip'),
+  gave: [
+    { key: 'leads', everyMs: 2_000 },
+    { key: 'lead', everyMs: 0 },
+    { key: 'rewards', everyMs: 2_000 },
+  ],
   figures: [...now('callouts', 'strip'), { key: 'ladder', everyMs: 20_000 }],
   pointed: now('points'),
   people: [

@@ -3,6 +3,9 @@ import { type Facet, markerOf } from './Phrase';
 const WORDS: Record<Facet, string> = {
   say: 'Say',
   from: 'From',
+  ask: 'Ask for',
+  promise: 'Promise',
+  after: 'Then',
   where: 'Where',
   who: 'Who',
   when: 'When',

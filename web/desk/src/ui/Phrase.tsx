@@ -1,7 +1,7 @@
 import type { CSSProperties, ReactNode } from 'react';
 
 /** The facets of a brief, each with its own marker. */
-export type Facet = 'say' | 'from' | 'where' | 'who' | 'when' | 'often' | 'look';
+export type Facet = 'say' | 'from' | 'ask' | 'promise' | 'after' | 'where' | 'who' | 'when' | 'often' | 'look';
 
 /** The marker's colours as CSS variables. */
 export const markerOf = (facet: Facet) => ({ '--mark': `var(--color-${facet})`, '--deep': `var(--color-${facet}-deep)` }) as CSSProperties;

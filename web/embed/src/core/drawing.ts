@@ -13,12 +13,17 @@ export interface Drawn {
 export interface ShapeEvents {
   closed(): void;
   clicked(): void;
+  /** They gave what was asked for: it counts as a click, and what is shown stays until it is shut. */
+  gave(): void;
   hold(): void;
   release(): void;
 }
 
 /** Draws a callout; undefined when there is no room or no place for it. */
 export type Draw = (cue: Cue, turn: Turn, words: Words, clear: string, on: ShapeEvents) => Drawn | undefined;
+
+/** Draws what a prompt asks for into its box. */
+export type Asking = (box: HTMLElement, cue: Cue, on: ShapeEvents) => void;
 
 /** Draws every shape, and watches for what hardly any callout waits for. */
 export interface MoreDrawing {

@@ -41,6 +41,8 @@ export interface PlanResponse {
   draw: string;
   /** Where the file is that draws more; needed by some cue, or by cards that may stand together, else left out. */
   shapes?: string;
+  /** What it takes to ask on this page; left out where no prompt may. */
+  ask?: AskOffer;
   /** Where the file is that watches forms and baskets. */
   listen: string;
   /** Selectors of elements about which the desk wants to know whether they are on this page. */
@@ -211,6 +213,39 @@ export interface Cue {
   opens?: boolean;
   sounds?: boolean;
   replies?: string[];
+  /** Of a prompt: what it asks for. */
+  ask?: Ask;
+}
+
+/** What it takes to ask on a page. */
+export interface AskOffer {
+  /** Where the file is that draws what a prompt asks for. */
+  script: string;
+  site: string;
+  /** Whether it is only looked at: nothing is sent. */
+  stage?: boolean;
+}
+
+/** What a prompt asks for, in the reader's language. Field by field it is the server's `AskPart`. */
+export interface Ask {
+  fields: AskField[];
+  button: string;
+  promise?: string;
+  ticks?: boolean;
+  small?: string;
+  thanks: string;
+  detail?: string;
+  /** Parameters of the page's address that are kept with the answers. */
+  takes?: string[];
+  words: Record<'optional' | 'notSent' | 'wrote' | 'again' | 'fillIn' | 'tick' | 'file', string>;
+}
+
+export interface AskField {
+  key: string;
+  kind: 'Email' | 'Phone' | 'FirstName' | 'Surname' | 'Choice' | 'Choices' | 'Text' | 'Number' | 'Date';
+  label: string;
+  needed?: boolean;
+  choices?: string[];
 }
 
 /** One thing said; without a stay it lasts until it is closed. */

@@ -1,5 +1,5 @@
 import { quiet } from '../core/bare';
-import type { Draw, Drawn, MoreDrawing, Screen, ScreenWorld, ShapeEvents } from '../core/drawing';
+import type { Asking, Draw, Drawn, MoreDrawing, Screen, ScreenWorld, ShapeEvents } from '../core/drawing';
 import type { EndedBy } from '../core/queue';
 import type { Cue } from '../core/types';
 import { showSlip } from './slip';
@@ -11,13 +11,21 @@ const SHOWN_AFTER_MS = 1000;
 const needsMore = ({ shape, code, turns }: Cue) => shape !== 'Slip' || !!code || turns.some((t) => t.countdown || t.detail || t.button);
 
 /** Opens the screen of one page view; `greet` draws a launcher's greetings, once that is there. */
-export function openScreen(world: ScreenWorld, more: MoreDrawing | undefined, greet: () => Draw | undefined): Screen {
+export function openScreen(
+  world: ScreenWorld,
+  more: MoreDrawing | undefined,
+  greet: () => Draw | undefined,
+  ask: Asking | undefined,
+): Screen {
   const onScreen = new Map<string, Drawn & { takesPlace: boolean; undo(): void }>();
+  const given = new Set<string>();
   let there: boolean | undefined;
   let isAsking = false;
   let gone = false;
 
-  function ready({ ifThere, shape }: Cue): boolean | undefined {
+  function ready({ ifThere, shape, ask: asks }: Cue): boolean | undefined {
+    // A question that cannot be answered is not asked.
+    if (asks && !ask) return false;
     // A greeting waits for the launcher by which it stands.
     if (shape === 'Bubble' && !greet()) return undefined;
     if (!ifThere) return true;
@@ -42,7 +50,15 @@ export function openScreen(world: ScreenWorld, more: MoreDrawing | undefined, gr
     const words = world.words[cue.lang];
     if (!turn || !words) return false;
     const events: ShapeEvents = {
-      closed: quiet(() => world.finish(cue, 'closed')),
+      // Shut after a yes is no close: it was used.
+      closed: quiet(() => world.finish(cue, given.has(cue.id) ? 'clicked' : 'closed')),
+      gave: quiet(() => {
+        if (given.has(cue.id)) return;
+        given.add(cue.id);
+        world.note({ callout: cue.id, what: 'click' });
+        world.signals.add('clicked', cue.id);
+        world.signals.flush();
+      }),
       clicked: quiet(() => world.finish(cue, 'clicked')),
       hold: quiet(() => world.hover(cue, true)),
       release: quiet(() => world.hover(cue, false)),
@@ -50,6 +66,7 @@ export function openScreen(world: ScreenWorld, more: MoreDrawing | undefined, gr
     const draw = cue.shape === 'Bubble' ? greet() : (more?.draw ?? (needsMore(cue) ? undefined : showSlip));
     const shown = draw?.(cue, turn, words, world.clear, events);
     if (!shown) return false;
+    if (cue.ask) ask?.(shown.element, cue, events);
     shown.element.dataset.id = cue.id;
     const takesPlace = !asked && cue.shape !== 'Inset';
     if (isFirst) world.note({ callout: cue.id, what: takesPlace ? 'start' : 'ask' });
@@ -60,6 +77,8 @@ export function openScreen(world: ScreenWorld, more: MoreDrawing | undefined, gr
 
   function end(cue: Cue, by: EndedBy) {
     takeOff(cue.id);
+    // What it came to was told when they gave it.
+    if (given.has(cue.id)) return;
     if (by === 'closed')
       world.note({
         callout: cue.id,

@@ -177,7 +177,8 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     const last = talk
       .words()
       .slice(0, shown)
-      .findLast((w) => w.by !== 'v' || !w.file);
+      .filter((w) => w.by !== 'v' || !w.file)
+      .at(-1);
     const offered = shown === talk.words().length && last?.by === 's' && talk.unsent().length === 0 ? (last.replies ?? []) : [];
     if (offered.join('|') === [...replies.children].map((c) => c.textContent).join('|')) return;
     replies.replaceChildren(

@@ -13,7 +13,7 @@ import { type Script, ScriptEditor, startScript } from './ScriptEditor';
 import { ShopConnect } from './ShopConnect';
 
 // What makes itself is not added by hand.
-const SORTS = (Object.entries(SOURCES) as [SourceKind, (typeof SOURCES)[SourceKind]][]).filter(([sort]) => sort !== 'launcher');
+const SORTS = (Object.entries(SOURCES) as [SourceKind, (typeof SOURCES)[SourceKind]][]).filter(([, { kinds }]) => kinds.length > 0);
 
 /** Begins to listen to something: what it is, what its events are, and the one thing that sort needs. */
 export function AddSourcePanel({ onClose, onAdded }: { onClose(): void; onAdded(id: string, next: 'import' | 'source'): void }) {

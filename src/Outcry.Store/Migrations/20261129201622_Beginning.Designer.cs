@@ -15,7 +15,7 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261129193941_Beginning")]
+    [Migration("20261129201622_Beginning")]
     partial class Beginning
     {
         /// <inheritdoc />
@@ -256,6 +256,85 @@ namespace Outcry.Store.Migrations
                         .HasName("pk_backups");
 
                     b.ToTable("backups", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.CodePoolRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("ChangedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("changed_at");
+
+                    b.Property<string>("ChangedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("changed_by");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Instant?>("WarnedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("warned_at");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_code_pools");
+
+                    b.HasIndex("SiteId")
+                        .HasDatabaseName("ix_code_pools_site_id");
+
+                    b.ToTable("code_pools", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.CodeRow", b =>
+                {
+                    b.Property<Guid>("PoolId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("pool_id");
+
+                    b.Property<string>("Code")
+                        .HasColumnType("text")
+                        .HasColumnName("code");
+
+                    b.Property<Instant?>("GivenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("given_at");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.Property<Guid?>("YesId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("yes_id");
+
+                    b.HasKey("PoolId", "Code")
+                        .HasName("pk_codes");
+
+                    b.HasIndex("PoolId")
+                        .HasDatabaseName("ix_codes_pool_id")
+                        .HasFilter("yes_id is null");
+
+                    b.HasIndex("YesId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_codes_yes_id")
+                        .HasFilter("yes_id is not null");
+
+                    b.ToTable("codes", (string)null);
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.CorrectionRow", b =>
@@ -987,6 +1066,234 @@ namespace Outcry.Store.Migrations
                     b.ToTable("invitations", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.LeadRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Answers")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("answers");
+
+                    b.Property<string>("Campaign")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("campaign");
+
+                    b.Property<Instant>("ChangedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("changed_at");
+
+                    b.Property<Instant?>("ConfirmedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("confirmed_at");
+
+                    b.Property<string>("Email")
+                        .HasColumnType("text")
+                        .HasColumnName("email");
+
+                    b.Property<string>("EmailKey")
+                        .HasColumnType("text")
+                        .HasColumnName("email_key");
+
+                    b.Property<string>("FirstName")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("first_name");
+
+                    b.Property<string>("From")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("from");
+
+                    b.Property<Instant>("GaveAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("gave_at");
+
+                    b.Property<bool>("IsTest")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_test");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
+                    b.Property<string>("Page")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("page");
+
+                    b.Property<string>("Phone")
+                        .HasColumnType("text")
+                        .HasColumnName("phone");
+
+                    b.Property<string>("Place")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("place");
+
+                    b.PrimitiveCollection<List<Guid>>("Promises")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("promises");
+
+                    b.PrimitiveCollection<List<Guid>>("Sites")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("sites");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<string>("Surname")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("surname");
+
+                    b.PrimitiveCollection<List<string>>("Tags")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("tags");
+
+                    b.Property<Instant?>("UnreachableAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("unreachable_at");
+
+                    b.PrimitiveCollection<List<string>>("Visitors")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("visitors");
+
+                    b.PrimitiveCollection<List<Guid>>("Withdrawn")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("withdrawn");
+
+                    b.Property<Instant?>("WithdrawnAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("withdrawn_at");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_leads");
+
+                    b.HasIndex("WorkspaceId", "EmailKey")
+                        .IsUnique()
+                        .HasDatabaseName("ix_leads_workspace_id_email_key")
+                        .HasFilter("email_key is not null");
+
+                    b.HasIndex("WorkspaceId", "Phone")
+                        .HasDatabaseName("ix_leads_workspace_id_phone")
+                        .HasFilter("phone is not null");
+
+                    b.HasIndex("WorkspaceId", "ChangedAt", "Id")
+                        .HasDatabaseName("ix_leads_workspace_id_changed_at_id");
+
+                    b.ToTable("leads", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.LeadYesRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Answers")
+                        .IsRequired()
+                        .HasColumnType("jsonb")
+                        .HasColumnName("answers");
+
+                    b.PrimitiveCollection<List<Instant>>("AskedAt")
+                        .IsRequired()
+                        .HasColumnType("timestamp with time zone[]")
+                        .HasColumnName("asked_at");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Guid>("CalloutId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("callout_id");
+
+                    b.Property<string>("Code")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("code");
+
+                    b.Property<Instant?>("ConfirmedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("confirmed_at");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("Page")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("page");
+
+                    b.Property<Guid?>("PromiseId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("promise_id");
+
+                    b.Property<int>("Revision")
+                        .HasColumnType("integer")
+                        .HasColumnName("revision");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<bool>("Ticked")
+                        .HasColumnType("boolean")
+                        .HasColumnName("ticked");
+
+                    b.Property<string>("VisitorId")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("visitor_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_lead_yeses");
+
+                    b.HasIndex("CalloutId", "At")
+                        .HasDatabaseName("ix_lead_yeses_callout_id_at");
+
+                    b.HasIndex("LeadId", "At")
+                        .HasDatabaseName("ix_lead_yeses_lead_id_at");
+
+                    b.HasIndex("SiteId", "VisitorId")
+                        .HasDatabaseName("ix_lead_yeses_site_id_visitor_id");
+
+                    b.ToTable("lead_yeses", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.LetterRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -998,6 +1305,14 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("about");
+
+                    b.Property<string>("Html")
+                        .HasColumnType("text")
+                        .HasColumnName("html");
+
+                    b.Property<string>("LeaveAt")
+                        .HasColumnType("text")
+                        .HasColumnName("leave_at");
 
                     b.Property<Instant>("MadeAt")
                         .HasColumnType("timestamp with time zone")
@@ -1370,6 +1685,50 @@ namespace Outcry.Store.Migrations
                     b.ToTable("points", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.PromiseRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("FirstAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("first_at");
+
+                    b.Property<byte[]>("Hash")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("hash");
+
+                    b.Property<string>("Language")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("language");
+
+                    b.Property<int>("Number")
+                        .HasColumnType("integer")
+                        .HasColumnName("number");
+
+                    b.Property<string>("Text")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("text");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_promises");
+
+                    b.HasIndex("WorkspaceId", "Hash")
+                        .IsUnique()
+                        .HasDatabaseName("ix_promises_workspace_id_hash");
+
+                    b.ToTable("promises", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.RejectRow", b =>
                 {
                     b.Property<Guid>("ImportId")
@@ -1531,6 +1890,54 @@ namespace Outcry.Store.Migrations
                         .HasDatabaseName("ix_revisions_definition_id_number");
 
                     b.ToTable("revisions", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.RewardFileRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("AddedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("added_at");
+
+                    b.Property<string>("AddedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("added_by");
+
+                    b.Property<byte[]>("Bytes")
+                        .IsRequired()
+                        .HasColumnType("bytea")
+                        .HasColumnName("bytes");
+
+                    b.Property<string>("MediaType")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("media_type");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_reward_files");
+
+                    b.HasIndex("SiteId")
+                        .HasDatabaseName("ix_reward_files_site_id");
+
+                    b.ToTable("reward_files", (string)null);
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.SavedReplyRow", b =>
@@ -2718,6 +3125,16 @@ namespace Outcry.Store.Migrations
                         .HasConstraintName("fk_identity_member_tokens_members_user_id");
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.CodeRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.CodePoolRow", null)
+                        .WithMany()
+                        .HasForeignKey("PoolId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_codes_code_pools_pool_id");
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.DeviceRow", b =>
                 {
                     b.HasOne("Outcry.Store.Rows.Member", null)
@@ -2726,6 +3143,16 @@ namespace Outcry.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_devices_members_member_id");
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.LeadYesRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.LeadRow", null)
+                        .WithMany()
+                        .HasForeignKey("LeadId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_lead_yeses_leads_lead_id");
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.MembershipRow", b =>

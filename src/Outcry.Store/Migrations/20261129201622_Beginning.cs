@@ -30,6 +30,24 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "code_pools",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    changed_by = table.Column<string>(type: "text", nullable: false),
+                    changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    warned_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_code_pools", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "corrections",
                 columns: table => new
                 {
@@ -320,6 +338,42 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "leads",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    sites = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
+                    email = table.Column<string>(type: "text", nullable: true),
+                    email_key = table.Column<string>(type: "text", nullable: true),
+                    phone = table.Column<string>(type: "text", nullable: true),
+                    first_name = table.Column<string>(type: "text", nullable: false),
+                    surname = table.Column<string>(type: "text", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    promises = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
+                    withdrawn = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
+                    gave_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    confirmed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    withdrawn_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    unreachable_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    answers = table.Column<string>(type: "jsonb", nullable: false),
+                    tags = table.Column<List<string>>(type: "text[]", nullable: false),
+                    visitors = table.Column<List<string>>(type: "text[]", nullable: false),
+                    from = table.Column<string>(type: "text", nullable: false),
+                    page = table.Column<string>(type: "text", nullable: false),
+                    campaign = table.Column<string>(type: "text", nullable: false),
+                    language = table.Column<string>(type: "text", nullable: false),
+                    place = table.Column<string>(type: "text", nullable: false),
+                    is_test = table.Column<bool>(type: "boolean", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_leads", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "letters",
                 columns: table => new
                 {
@@ -331,6 +385,8 @@ namespace Outcry.Store.Migrations
                     reply_to = table.Column<string>(type: "text", nullable: true),
                     subject = table.Column<string>(type: "text", nullable: false),
                     text = table.Column<string>(type: "text", nullable: false),
+                    html = table.Column<string>(type: "text", nullable: true),
+                    leave_at = table.Column<string>(type: "text", nullable: true),
                     made_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     tries = table.Column<int>(type: "integer", nullable: false),
                     next_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
@@ -464,6 +520,24 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "promises",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    language = table.Column<string>(type: "text", nullable: false),
+                    text = table.Column<string>(type: "text", nullable: false),
+                    hash = table.Column<byte[]>(type: "bytea", nullable: false),
+                    number = table.Column<int>(type: "integer", nullable: false),
+                    first_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_promises", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "rejects",
                 columns: table => new
                 {
@@ -504,6 +578,25 @@ namespace Outcry.Store.Migrations
                 constraints: table =>
                 {
                     table.PrimaryKey("pk_reviews", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "reward_files",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    media_type = table.Column<string>(type: "text", nullable: false),
+                    bytes = table.Column<byte[]>(type: "bytea", nullable: false),
+                    added_by = table.Column<string>(type: "text", nullable: false),
+                    added_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_reward_files", x => x.id);
                 }
             );
 
@@ -810,6 +903,29 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "codes",
+                columns: table => new
+                {
+                    pool_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    code = table.Column<string>(type: "text", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    yes_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    given_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_codes", x => new { x.pool_id, x.code });
+                    table.ForeignKey(
+                        name: "fk_codes_code_pools_pool_id",
+                        column: x => x.pool_id,
+                        principalTable: "code_pools",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "revisions",
                 columns: table => new
                 {
@@ -855,6 +971,41 @@ namespace Outcry.Store.Migrations
                         name: "fk_identity_role_claims_identity_roles_role_id",
                         column: x => x.role_id,
                         principalTable: "identity_roles",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "lead_yeses",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    lead_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    callout_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    revision = table.Column<int>(type: "integer", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    promise_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    ticked = table.Column<bool>(type: "boolean", nullable: false),
+                    language = table.Column<string>(type: "text", nullable: false),
+                    page = table.Column<string>(type: "text", nullable: false),
+                    visitor_id = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    answers = table.Column<string>(type: "jsonb", nullable: false),
+                    confirmed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    asked_at = table.Column<List<Instant>>(type: "timestamp with time zone[]", nullable: false),
+                    code = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_lead_yeses", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_lead_yeses_leads_lead_id",
+                        column: x => x.lead_id,
+                        principalTable: "leads",
                         principalColumn: "id",
                         onDelete: ReferentialAction.Cascade
                     );
@@ -1134,6 +1285,23 @@ namespace Outcry.Store.Migrations
                 }
             );
 
+            migrationBuilder.CreateIndex(name: "ix_code_pools_site_id", table: "code_pools", column: "site_id");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_codes_pool_id",
+                table: "codes",
+                column: "pool_id",
+                filter: "yes_id is null"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_codes_yes_id",
+                table: "codes",
+                column: "yes_id",
+                unique: true,
+                filter: "yes_id is not null"
+            );
+
             migrationBuilder.CreateIndex(name: "ix_corrections_event_id", table: "corrections", column: "event_id");
 
             migrationBuilder.CreateIndex(
@@ -1276,6 +1444,45 @@ namespace Outcry.Store.Migrations
                 unique: true
             );
 
+            migrationBuilder.CreateIndex(
+                name: "ix_lead_yeses_callout_id_at",
+                table: "lead_yeses",
+                columns: new[] { "callout_id", "at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_lead_yeses_lead_id_at",
+                table: "lead_yeses",
+                columns: new[] { "lead_id", "at" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_lead_yeses_site_id_visitor_id",
+                table: "lead_yeses",
+                columns: new[] { "site_id", "visitor_id" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_leads_workspace_id_changed_at_id",
+                table: "leads",
+                columns: new[] { "workspace_id", "changed_at", "id" }
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_leads_workspace_id_email_key",
+                table: "leads",
+                columns: new[] { "workspace_id", "email_key" },
+                unique: true,
+                filter: "email_key is not null"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_leads_workspace_id_phone",
+                table: "leads",
+                columns: new[] { "workspace_id", "phone" },
+                filter: "phone is not null"
+            );
+
             migrationBuilder.CreateIndex(name: "ix_letters_next_at", table: "letters", column: "next_at");
 
             migrationBuilder.CreateIndex(
@@ -1323,6 +1530,13 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateIndex(
+                name: "ix_promises_workspace_id_hash",
+                table: "promises",
+                columns: new[] { "workspace_id", "hash" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
                 name: "ix_reviews_definition_id",
                 table: "reviews",
                 column: "definition_id",
@@ -1342,6 +1556,8 @@ namespace Outcry.Store.Migrations
                 columns: new[] { "definition_id", "number" },
                 unique: true
             );
+
+            migrationBuilder.CreateIndex(name: "ix_reward_files_site_id", table: "reward_files", column: "site_id");
 
             migrationBuilder.CreateIndex(
                 name: "ix_saved_replies_site_id_shortcut",
@@ -1475,6 +1691,8 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "backups");
 
+            migrationBuilder.DropTable(name: "codes");
+
             migrationBuilder.DropTable(name: "corrections");
 
             migrationBuilder.DropTable(name: "data_protection_keys");
@@ -1509,6 +1727,8 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "invitations");
 
+            migrationBuilder.DropTable(name: "lead_yeses");
+
             migrationBuilder.DropTable(name: "letters");
 
             migrationBuilder.DropTable(name: "memberships");
@@ -1521,11 +1741,15 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "points");
 
+            migrationBuilder.DropTable(name: "promises");
+
             migrationBuilder.DropTable(name: "rejects");
 
             migrationBuilder.DropTable(name: "reviews");
 
             migrationBuilder.DropTable(name: "revisions");
+
+            migrationBuilder.DropTable(name: "reward_files");
 
             migrationBuilder.DropTable(name: "saved_replies");
 
@@ -1555,7 +1779,11 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "workspaces");
 
+            migrationBuilder.DropTable(name: "code_pools");
+
             migrationBuilder.DropTable(name: "identity_roles");
+
+            migrationBuilder.DropTable(name: "leads");
 
             migrationBuilder.DropTable(name: "definitions");
 

@@ -1,0 +1,189 @@
+using System.Text.RegularExpressions;
+using Outcry.Core.Publishing;
+
+namespace Outcry.Core.Asking;
+
+/// <summary>Checks what a prompt asks for, promises and gives.</summary>
+public static partial class AskCheck
+{
+    /// <summary>Fields of one prompt.</summary>
+    public const int MostFields = 12;
+
+    /// <summary>Characters of one hidden value.</summary>
+    public const int LongestHidden = 200;
+
+    private const int MostHidden = 10;
+    private const int MostTags = 10;
+    private const int MostChoices = 20;
+    private const int LongestLabel = 80;
+    private const int LongestButton = 40;
+    private const int LongestPromise = 500;
+    private const int LongestThanks = 200;
+    private const int LongestMail = 600;
+    private const int CalmMailWords = 120;
+    private const int LongestTag = 30;
+    private const int LongestCode = 40;
+
+    /// <summary>Everything wrong or noteworthy.</summary>
+    /// <param name="ask">What is asked; null for a prompt of which nothing is written yet.</param>
+    /// <param name="languages">BCP 47 tags in which the callout speaks besides the site's own.</param>
+    public static IEnumerable<Problem> Problems(AskFacet? ask, IReadOnlyList<string> languages)
+    {
+        if (ask is null || ask.Fields.Count == 0)
+        {
+            yield return new Problem("ask.fields", "It asks for nothing yet. Choose what visitors are asked for.");
+            yield break;
+        }
+        if (ask.Fields.Count > MostFields)
+            yield return new Problem("ask.fields", $"At most {MostFields} fields.");
+        foreach (var problem in ask.Fields.SelectMany(OfField))
+            yield return problem;
+        if (ask.Fields.Concat<object>(ask.Hidden).Select(KeyOf).GroupBy(k => k).Any(g => g.Count() > 1))
+            yield return new Problem("ask.fields", "Two fields are kept under one name.");
+        if (
+            ask.Fields.Count(f => f.Kind == FieldKind.Email) > 1
+            || ask.Fields.Count(f => f.Kind == FieldKind.Phone) > 1
+        )
+            yield return new Problem("ask.fields", "One e-mail address and one phone number are asked for at most.");
+        if (!ask.TakesContact)
+            yield return Problem.Hint(
+                "ask.fields",
+                "Without an address or a number nobody can be written to; what they answer stands alone."
+            );
+        if (ask.Fields.Count(f => f.Required) > 3)
+            yield return Problem.Hint("ask.fields", "Each field that must be filled in costs answers. Ask for less.");
+        foreach (var problem in OfHidden(ask.Hidden))
+            yield return problem;
+        foreach (var language in languages.Prepend(""))
+        foreach (var problem in OfWords(ask, language))
+            yield return problem;
+        foreach (var problem in OfThen(ask))
+            yield return problem;
+    }
+
+    private static string KeyOf(object field) => field is PromptField asked ? asked.Key : ((HiddenField)field).Key;
+
+    private static IEnumerable<Problem> OfField(PromptField field)
+    {
+        if (!KeyForm().IsMatch(field.Key))
+            yield return new Problem(
+                "ask.fields",
+                $"\"{field.Key}\" cannot be a field's name: small letters, digits and _, 40 characters at most."
+            );
+        foreach (var words in field.Words)
+        {
+            if (words.Label.Length > LongestLabel)
+                yield return new Problem("ask.fields", $"A field's label has at most {LongestLabel} characters.");
+            if (
+                field.Kind is FieldKind.Choice or FieldKind.Choices
+                && (
+                    words.Choices.Count is < 2 or > MostChoices
+                    || words.Choices.Any(c => c.Trim().Length is 0 or > LongestLabel)
+                    || words.Choices.Distinct(StringComparer.OrdinalIgnoreCase).Count() < words.Choices.Count
+                )
+            )
+                yield return new Problem(
+                    "ask.fields",
+                    $"\"{field.Key}\" needs 2 to {MostChoices} different things to choose from."
+                );
+        }
+        if (field.Kind >= FieldKind.Choice && !field.Words.Any(w => w is { Language: "", Label.Length: > 0 }))
+            yield return new Problem("ask.fields", $"\"{field.Key}\" needs a label that says what is asked.");
+    }
+
+    private static IEnumerable<Problem> OfHidden(IReadOnlyList<HiddenField> hidden)
+    {
+        if (hidden.Count > MostHidden)
+            yield return new Problem("ask.hidden", $"At most {MostHidden} values are kept besides.");
+        foreach (var field in hidden)
+        {
+            if (!KeyForm().IsMatch(field.Key))
+                yield return new Problem(
+                    "ask.hidden",
+                    $"\"{field.Key}\" cannot be a name: small letters, digits and _."
+                );
+            if (field.Value.Length == 0 && field.Parameter.Length == 0)
+                yield return new Problem("ask.hidden", $"\"{field.Key}\" has no value and no parameter it comes from.");
+            if (field.Value.Length > LongestHidden || field.Parameter.Length > LongestLabel)
+                yield return new Problem("ask.hidden", $"A value has at most {LongestHidden} characters.");
+            if (Secret().IsMatch(field.Parameter) || Secret().IsMatch(field.Key))
+                yield return new Problem(
+                    "ask.hidden",
+                    "Passwords, tokens and card numbers are never kept with answers."
+                );
+        }
+    }
+
+    private static IEnumerable<Problem> OfWords(AskFacet ask, string language)
+    {
+        var where = language.Length == 0 ? "" : $"{language}: ";
+        if (
+            ask.Words.FirstOrDefault(w => w.Language.Equals(language, StringComparison.OrdinalIgnoreCase))
+            is not { } words
+        )
+        {
+            yield return new Problem("ask.words", $"{where}The button, the promise and the thanks have no words yet.");
+            yield break;
+        }
+        if (words.Button.Trim().Length is 0 or > LongestButton)
+            yield return new Problem("ask.words", $"{where}The button needs 1 to {LongestButton} characters.");
+        if (words.Thanks.Trim().Length is 0 or > LongestThanks)
+            yield return new Problem("ask.thanks", $"{where}Say thanks in 1 to {LongestThanks} characters.");
+        if (words.ThanksDetail.Length > LongestPromise || words.SmallPrint.Length > LongestPromise)
+            yield return new Problem("ask.words", $"{where}This is too long to be read.");
+        if (ask.TakesContact && words.Promise.Trim().Length == 0)
+            yield return new Problem(
+                "ask.promise",
+                $"{where}Whoever gives an address has to know what for. Write what they agree to."
+            );
+        if (words.Promise.Length > LongestPromise)
+            yield return new Problem("ask.promise", $"{where}A promise has at most {LongestPromise} characters.");
+        if (words.Mail.Length > LongestMail)
+            yield return new Problem("ask.confirms", $"{where}The mail has at most {LongestMail} characters.");
+        else if (words.Mail.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Length > CalmMailWords)
+            yield return Problem.Hint("ask.confirms", $"{where}A mail with one button needs few words.");
+        foreach (var field in ask.Fields.Where(f => f.Kind is FieldKind.Choice or FieldKind.Choices))
+            if (
+                AskFacet.WordsIn(field, language, "").Choices.Count
+                != (field.Words.FirstOrDefault(w => w.Language == "")?.Choices.Count ?? 0)
+            )
+                yield return new Problem(
+                    "ask.fields",
+                    $"{where}\"{field.Key}\" has not as many choices as in the site's own language."
+                );
+    }
+
+    private static IEnumerable<Problem> OfThen(AskFacet ask)
+    {
+        if (ask.Confirms && !ask.Fields.Any(f => f is { Kind: FieldKind.Email, Required: true }))
+            yield return new Problem(
+                "ask.confirms",
+                "Only an e-mail address that must be given can be confirmed by mail. Ask for one, or confirm nothing."
+            );
+        if (!ask.Confirms && ask.Fields.Any(f => f.Kind == FieldKind.Email))
+            yield return Problem.Hint(
+                "ask.confirms",
+                "Without a confirmation anybody can give anybody's address, and in many countries none of them may be written to."
+            );
+        if (ask.Tags.Count > MostTags || ask.Tags.Any(t => t.Trim().Length is 0 or > LongestTag))
+            yield return new Problem("ask.tags", $"At most {MostTags} tags of {LongestTag} characters.");
+        switch (ask.Reward.Kind)
+        {
+            case RewardKind.Code when ask.Reward.Code.Trim().Length is 0 or > LongestCode:
+                yield return new Problem("ask.reward", $"A code has 1 to {LongestCode} characters.");
+                break;
+            case RewardKind.Pool or RewardKind.File when ask.Reward.SourceId is null:
+                yield return new Problem(
+                    "ask.reward",
+                    ask.Reward.Kind == RewardKind.Pool ? "Choose the pool that codes come from." : "Choose the file."
+                );
+                break;
+        }
+    }
+
+    [GeneratedRegex("^[a-z][a-z0-9_]{0,39}$")]
+    private static partial Regex KeyForm();
+
+    [GeneratedRegex("pass|secret|token|card|cvc|cvv|iban|api_?key", RegexOptions.IgnoreCase)]
+    private static partial Regex Secret();
+}

@@ -1,0 +1,177 @@
+using System.Text.Encodings.Web;
+using Microsoft.EntityFrameworkCore;
+using NodaTime;
+using Outcry.Core.Access;
+using Outcry.Core.Asking;
+using Outcry.Core.Briefs;
+using Outcry.Core.Publishing;
+using Outcry.Core.Saying;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Leads;
+
+/// <summary>Mails to leads: a text part, the same as a page with one button in the site's colours, and no other link than how to take it back.</summary>
+internal sealed class LeadLetters(IClock clock)
+{
+    /// <summary>Asks to confirm an address.</summary>
+    public void AskToConfirm(OutcryDb db, LiveSite site, LeadRow lead, LeadYesRow yes, AskFacet ask, string desk)
+    {
+        if (lead.Email is not { } to)
+            return;
+        var now = clock.GetCurrentInstant();
+        var voice = VoiceOf(site, yes.Language);
+        var own = ask.WordsIn(yes.Language, site.Context.Language).Mail;
+        var text = own.Length > 0 ? own : BuiltInWords.Say(voice, BuiltInWord.MailConfirmText, site.Name);
+        var link = desk + LeadLink.PathOf(site, LeadAct.Confirm, yes.Id, now + LeadLife.ConfirmsWithin);
+        Send(
+            db,
+            site,
+            to,
+            $"{yes.Id}:confirm:{now.ToUnixTimeMilliseconds()}",
+            BuiltInWords.Say(voice, BuiltInWord.MailConfirm),
+            new LetterParts(
+                voice,
+                [text],
+                (BuiltInWords.Say(voice, BuiltInWord.MailConfirmButton), link),
+                BuiltInWords.Say(voice, BuiltInWord.MailNotYou),
+                null
+            )
+        );
+    }
+
+    /// <summary>Brings what was promised, once it is theirs.</summary>
+    public void Bring(OutcryDb db, LiveSite site, LeadRow lead, LeadYesRow yes, Reward reward, string desk)
+    {
+        if (lead.Email is not { } to || (reward.Kind is RewardKind.Code or RewardKind.Pool && yes.Code.Length == 0))
+            return;
+        var now = clock.GetCurrentInstant();
+        var voice = VoiceOf(site, yes.Language);
+        (string, string)? button =
+            reward.Kind == RewardKind.File
+                ? (
+                    BuiltInWords.Say(voice, BuiltInWord.FetchFile),
+                    desk + LeadLink.PathOf(site, LeadAct.Fetch, yes.Id, now + LeadLink.FetchesWithin)
+                )
+                : null;
+        Send(
+            db,
+            site,
+            to,
+            $"{yes.Id}:brings",
+            BuiltInWords.Say(voice, BuiltInWord.MailYours),
+            new LetterParts(
+                voice,
+                yes.Code.Length > 0 ? [BuiltInWords.Say(voice, BuiltInWord.MailYours), yes.Code] : [site.Name],
+                button,
+                "",
+                desk + LeadLink.PathOf(site, LeadAct.Leave, lead.Id, null)
+            )
+        );
+    }
+
+    /// <summary>Tells the owners that few codes are left.</summary>
+    public async Task WarnOfPoolAsync(
+        OutcryDb db,
+        LiveSite site,
+        CodePoolRow pool,
+        int left,
+        string desk,
+        CancellationToken stop
+    )
+    {
+        var owners = await db
+            .Memberships.Where(m => m.WorkspaceId == site.WorkspaceId && m.Role == Role.Owner)
+            .Join(db.Users, m => m.MemberId, u => u.Id, (m, u) => u.Email!)
+            .ToListAsync(stop);
+        var now = clock.GetCurrentInstant();
+        foreach (var owner in owners)
+            db.Letters.Add(
+                new LetterRow
+                {
+                    WorkspaceId = site.WorkspaceId,
+                    SiteId = site.Id,
+                    To = owner,
+                    About = $"{pool.Id}:{pool.WarnedAt!.Value.ToUnixTimeSeconds()}",
+                    Subject = left == 0 ? $"{pool.Name}: no codes are left" : $"{pool.Name}: {left} codes are left",
+                    Text =
+                        $"Prompts give the codes of the pool \"{pool.Name}\". Add some under Leads, Rewards: {desk}/leads",
+                    MadeAt = now,
+                    NextAt = now,
+                }
+            );
+    }
+
+    private sealed record LetterParts(
+        Voice Voice,
+        IReadOnlyList<string> Lines,
+        (string Words, string Link)? Button,
+        string Small,
+        string? LeaveAt
+    );
+
+    private void Send(OutcryDb db, LiveSite site, string to, string about, string subject, LetterParts parts)
+    {
+        var now = clock.GetCurrentInstant();
+        var leave = parts.LeaveAt is { } at ? BuiltInWords.Say(parts.Voice, BuiltInWord.MailLeave, at) : "";
+        var text = parts
+            .Lines.Append(parts.Button is { } button ? $"{button.Words}:\n{button.Link}" : "")
+            .Append(parts.Small)
+            .Append(leave)
+            .Where(l => l.Length > 0);
+        db.Letters.Add(
+            new LetterRow
+            {
+                WorkspaceId = site.WorkspaceId,
+                SiteId = site.Id,
+                To = to,
+                About = about,
+                Subject = subject,
+                Text = string.Join("\n\n", text),
+                Html = Page(site, subject, parts, leave),
+                LeaveAt = parts.LeaveAt,
+                MadeAt = now,
+                NextAt = now,
+            }
+        );
+    }
+
+    // One column, one button, the site's own colours; nothing is fetched by it, so nobody is counted who reads.
+    private static string Page(LiveSite site, string subject, LetterParts parts, string leave)
+    {
+        static string Text(string plain) =>
+            HtmlEncoder.Default.Encode(plain).Replace("&#xA;", "<br>", StringComparison.Ordinal);
+        var look = LookOf(site);
+        var direction = LanguageTag.IsRightToLeft(parts.Voice.Language) ? "rtl" : "ltr";
+        var lines = string.Concat(
+            parts.Lines.Select(
+                (l, i) => $"<p style=\"margin:0 0 16px;font-size:{(i == 0 ? 18 : 16)}px;line-height:1.5\">{Text(l)}</p>"
+            )
+        );
+        var button = parts.Button is { } press
+            ? $"<p style=\"margin:24px 0\"><a href=\"{HtmlEncoder.Default.Encode(press.Link)}\" style=\"display:inline-block;padding:12px 20px;"
+                + $"background:{look.Band};color:{look.Ink};text-decoration:none;font-weight:bold;border-radius:{look.CornerPx}px\">{Text(press.Words)}</a></p>"
+            : "";
+        var small = string.Concat(
+            new[] { parts.Small, leave }
+                .Where(s => s.Length > 0)
+                .Select(s => $"<p style=\"margin:0 0 12px;font-size:13px;line-height:1.5;color:#555\">{Text(s)}</p>")
+        );
+        return $"<!doctype html><html lang=\"{Text(parts.Voice.Language)}\" dir=\"{direction}\"><head><meta charset=\"utf-8\">"
+            + $"<title>{Text(subject)}</title></head><body style=\"margin:0;padding:24px;background:#f4f4f2\">"
+            + $"<div style=\"max-width:520px;margin:0 auto;padding:28px;background:#fff;color:#1a1a1a;border-inline-start:4px solid {look.Band};"
+            + $"font-family:Georgia,serif\"><p style=\"margin:0 0 20px;font-size:14px\">{Text(site.Name)}</p>{lines}{button}{small}</div></body></html>";
+    }
+
+    /// <summary>The site's colours, or quiet ones.</summary>
+    public static (string Band, string Ink, int CornerPx) LookOf(LiveSite site)
+    {
+        var band = site.Kit?.Band ?? StarterBrief.Band;
+        return (band, Contrast.InkOn(band), site.Kit?.CornerPx ?? BrandKit.UsualCornerPx);
+    }
+
+    /// <summary>How somebody is spoken to in a language.</summary>
+    public static Voice VoiceOf(LiveSite site, string language) =>
+        Voice.Of(language, [language], site.Context.WordsOf(language));
+}

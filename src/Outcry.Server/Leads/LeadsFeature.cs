@@ -1,0 +1,84 @@
+using Outcry.Core.Access;
+using Outcry.Server.Platform;
+using Outcry.Server.Visitor;
+
+namespace Outcry.Server.Leads;
+
+/// <summary>People who said yes to prompts: taken in, confirmed, taken back, given what was promised, listed.</summary>
+internal static class LeadsFeature
+{
+    public static void AddLeads(this WebApplicationBuilder builder)
+    {
+        builder.Services.AddSingleton<LeadLetters>();
+        builder.Services.AddSingleton<LeadBook>();
+        builder.Services.AddSingleton<LeadPages>();
+        builder.Services.AddSingleton<TakeYes>();
+    }
+
+    public static void MapAsks(this WebApplication app)
+    {
+        var asks = app.MapGroup("/v/asks").WithTags("Visitor").RequireRateLimiting(Limits.Visitor);
+        asks.MapPost("", (HttpContext http, TakeYes take) => take.HandleAsync(http))
+            .Accepts<YesRequest>("text/plain", "application/json")
+            .WithName("SayYes")
+            .Produces<YesAnswer>()
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status403Forbidden)
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status429TooManyRequests);
+        asks.MapPost("/again", (HttpContext http, TakeYes take) => take.AgainAsync(http))
+            .Accepts<AskAgainRequest>("text/plain", "application/json")
+            .WithName("AskAgain")
+            .Produces(StatusCodes.Status204NoContent)
+            .ProducesProblem(StatusCodes.Status403Forbidden);
+        var pages = app.MapGroup("/o").WithTags("Visitor").RequireRateLimiting(Limits.Visitor);
+        pages.MapGet(
+            "/confirm/{siteKey}/{token}",
+            (string siteKey, string token, HttpContext http, LeadPages p) => p.AskConfirmAsync(siteKey, token, http)
+        );
+        pages
+            .MapPost(
+                "/confirm/{siteKey}/{token}",
+                (string siteKey, string token, HttpContext http, LeadPages p) => p.ConfirmAsync(siteKey, token, http)
+            )
+            .DisableAntiforgery();
+        pages.MapGet(
+            "/leave/{siteKey}/{token}",
+            (string siteKey, string token, HttpContext http, LeadPages p) => p.AskLeaveAsync(siteKey, token, http)
+        );
+        pages
+            .MapPost(
+                "/leave/{siteKey}/{token}",
+                (string siteKey, string token, HttpContext http, LeadPages p) => p.LeaveAsync(siteKey, token, http)
+            )
+            .DisableAntiforgery();
+        pages.MapGet(
+            "/fetch/{siteKey}/{token}",
+            (string siteKey, string token, HttpContext http, LeadPages p) => p.FetchAsync(siteKey, token, http)
+        );
+        pages.MapGet("/pages/{siteKey}.css", LeadPages.Style);
+    }
+
+    public static void MapLeads(this RouteGroupBuilder api)
+    {
+        var leads = api.MapGroup("/sites/{siteId:guid}/leads").WithTags("Leads");
+        leads.MapGet("", ListLeads.HandleAsync).For(Right.Answer).WithName("ListLeads");
+        leads.MapGet("/export.{format}", ExportLeads.Handle).For(Right.Answer).WithName("ExportLeads");
+        leads.MapPost("/tags", ChangeLeads.TagAsync).For(Right.Answer).WithName("TagLeads");
+        leads.MapGet("/{leadId:guid}", ShowLead.HandleAsync).For(Right.Answer).WithName("GetLead");
+        leads.MapPost("/{leadId:guid}/withdraw", ChangeLeads.WithdrawAsync).For(Right.Answer).WithName("WithdrawLead");
+        leads.MapDelete("/{leadId:guid}", ChangeLeads.EraseAsync).For(Right.Govern).WithName("EraseLead");
+        api.MapGet("/sites/{siteId:guid}/callouts/{calloutId:guid}/asked", AskedFigures.HandleAsync)
+            .WithTags("Leads")
+            .WithName("GetAsked");
+        var rewards = api.MapGroup("/sites/{siteId:guid}/rewards").WithTags("Leads");
+        rewards.MapGet("", Rewards.ListAsync).WithName("ListRewards");
+        rewards.MapPost("/codes", Rewards.AddCodesAsync).For(Right.Publish).WithName("AddCodes");
+        rewards.MapDelete("/codes/{poolId:guid}", Rewards.RemovePoolAsync).For(Right.Publish).WithName("RemovePool");
+        rewards.MapPost("/files", Rewards.AddFileAsync).For(Right.Publish).WithName("AddRewardFile");
+        rewards
+            .MapDelete("/files/{fileId:guid}", Rewards.RemoveFileAsync)
+            .For(Right.Publish)
+            .WithName("RemoveRewardFile");
+    }
+}

@@ -1,0 +1,238 @@
+using System.Text.Json;
+using System.Text.Json.Serialization;
+using NodaTime;
+using Outcry.Core.Asking;
+using Outcry.Core.Briefs;
+using Outcry.Core.Care;
+using Outcry.Core.Evidence;
+using Outcry.Core.Saying;
+using Outcry.Core.Sources;
+using Outcry.Server.Care;
+using Outcry.Server.Intake;
+using Outcry.Server.Passports;
+using Outcry.Server.Platform;
+using Outcry.Server.Sites;
+using Outcry.Server.Visitor;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Leads;
+
+/// <summary>A visitor's yes to a prompt.</summary>
+/// <param name="Id">Made by the browser: sent twice it is one yes.</param>
+/// <param name="Callout">To which prompt.</param>
+/// <param name="Fields">What was filled in, by key; several choices each on a line.</param>
+/// <param name="Agreed">Whether the box was ticked.</param>
+/// <param name="Language">BCP 47 tag in which it spoke.</param>
+internal sealed record YesRequest(
+    string Site,
+    string Page,
+    string Passport,
+    Guid Id,
+    Guid Callout,
+    IReadOnlyDictionary<string, string> Fields,
+    bool Agreed,
+    string Language,
+    bool Gpc = false
+) : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart => Fields.Values.Any(v => v is null) ? "fields" : null;
+}
+
+/// <summary>What is said after a yes. It is the same whether or not the person was known.</summary>
+/// <param name="Faults">By key, what is wrong, in the visitor's language; then nothing was taken.</param>
+/// <param name="Wrote">To which address, masked, a mail went that asks to confirm; null where none is needed.</param>
+/// <param name="Code">A code that is theirs at once.</param>
+/// <param name="File">Path of a file that is theirs at once, at the desk's address.</param>
+internal sealed record YesAnswer(
+    IReadOnlyDictionary<string, string>? Faults,
+    string? Wrote,
+    string? Code,
+    string? File
+);
+
+/// <summary>Asks for the mail that asks to confirm once more.</summary>
+/// <param name="Id">The yes.</param>
+internal sealed record AskAgainRequest(string Site, string Page, string Passport, Guid Id) : IVisitorRequest
+{
+    [JsonIgnore]
+    public string? EmptyPart => null;
+}
+
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull,
+    RespectNullableAnnotations = true,
+    RespectRequiredConstructorParameters = true
+)]
+[JsonSerializable(typeof(YesRequest))]
+[JsonSerializable(typeof(YesAnswer))]
+[JsonSerializable(typeof(AskAgainRequest))]
+internal sealed partial class YesJson : JsonSerializerContext;
+
+/// <summary>POST /v/asks: a visitor's yes. Answered after the commit.</summary>
+internal sealed class TakeYes(
+    LiveSites sites,
+    LeadBook book,
+    OwnSources sources,
+    BrowserIntake intake,
+    Places places,
+    Robots robots,
+    DeskAddress desk,
+    IClock clock
+)
+{
+    private const string Prompt = "prompt";
+
+    // One for all prompts of a site.
+    private static readonly OwnSource Prompts = new(
+        SourceKind.Prompt,
+        "Answers to prompts",
+        EventKind.SignUp,
+        [Prompt]
+    );
+
+    public async Task<IResult> HandleAsync(HttpContext http)
+    {
+        var (request, unreadable) = await VisitorDoor.ReadAsync(http, YesJson.Default.YesRequest);
+        if (unreadable is not null)
+            return unreadable;
+        var now = clock.GetCurrentInstant();
+        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
+        if (refused is not null)
+            return refused;
+        page = page!.Keeping(site!.AskedQuery);
+        if (Passport.TryRead(site, request.Passport, page, now) is not var (visitor, isOfPage) || !isOfPage)
+            return Problems.Of(
+                StatusCodes.Status403Forbidden,
+                "page-view",
+                "This page view is not known",
+                "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
+            );
+        if (request.Id == Guid.Empty || !LanguageTag.IsWellFormed(request.Language))
+            return Problems.BadField(request.Id == Guid.Empty ? "id" : "language", "This cannot be so.");
+        if (site.Compiled.GetValueOrDefault(request.Callout) is not Callout { Brief.Ask: { } ask } callout)
+            return Problems.NotFound("prompt");
+        if (request.Fields.Count > 2 * AskCheck.MostFields)
+            return Problems.BadField("fields", "There are more answers than questions.");
+        var sheet = AnswerSheet.Read(
+            ask,
+            request.Fields,
+            request.Agreed,
+            Uri.TryCreate(request.Page, UriKind.Absolute, out var address) ? address : null,
+            site.Region
+        );
+        var voice = LeadLetters.VoiceOf(site, request.Language);
+        if (sheet.Faults.Count > 0)
+            return Answer(
+                new YesAnswer(
+                    sheet.Faults.ToDictionary(f => f.Key, f => BuiltInWords.Say(voice, f.Value)),
+                    null,
+                    null,
+                    null
+                )
+            );
+        // A program that fills in whatever it finds is answered as a person would be, and nothing is kept.
+        if (robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
+            return Answer(new YesAnswer(null, MaskOf(ask, sheet), null, null));
+        var actor = new PageActor(
+            visitor.VisitorId,
+            Passport.IsMember(visitor.VisitorId) || site.IsTestHost(page.Host),
+            request.Gpc,
+            places.Find(http.Connection.RemoteIpAddress),
+            AddressBlock.Of(http)
+        );
+        if (await NoteAsync(site, callout, sheet, actor, request, now, http.RequestAborted) is { } tooMuch)
+            return tooMuch;
+        var words = ask.WordsIn(request.Language, site.Context.Language);
+        var taken = await book.TakeAsync(
+            site,
+            new NewYes(
+                request.Id,
+                callout,
+                ask,
+                sheet,
+                ask.TakesContact ? words.Promise : "",
+                request.Language,
+                address!.GetLeftPart(UriPartial.Path),
+                visitor.Visit.WayIn.Campaign.GetValueOrDefault("campaign") ?? "",
+                visitor.VisitorId,
+                request.Gpc ? "" : actor.Place.City ?? "",
+                actor.IsOwn
+            ),
+            desk.Of(http.Request),
+            http.RequestAborted
+        );
+        // Where an address is to be confirmed, the page never learns whether it was known: what is theirs comes by mail.
+        if (ask.Confirms)
+            return Answer(new YesAnswer(null, MaskOf(ask, sheet), null, null));
+        return Answer(
+            new YesAnswer(
+                null,
+                null,
+                taken.Yes.Code.Length > 0 ? taken.Yes.Code : null,
+                ask.Reward.Kind == RewardKind.File && taken.Gives
+                    ? LeadLink.PathOf(site, LeadAct.Fetch, taken.Yes.Id, now + LeadLink.FetchesWithin)
+                    : null
+            )
+        );
+    }
+
+    /// <summary>POST /v/asks/again: the mail once more. One answer for whatever becomes of it.</summary>
+    public async Task<IResult> AgainAsync(HttpContext http)
+    {
+        var (request, unreadable) = await VisitorDoor.ReadAsync(http, YesJson.Default.AskAgainRequest);
+        if (unreadable is not null)
+            return unreadable;
+        var now = clock.GetCurrentInstant();
+        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
+        if (refused is not null)
+            return refused;
+        if (Passport.TryRead(site!, request.Passport, page!.Keeping(site!.AskedQuery), now) is not var (visitor, _))
+            return Problems.Of(StatusCodes.Status403Forbidden, "page-view", "This page view is not known", "");
+        await book.AskAgainAsync(site, request.Id, visitor.VisitorId, desk.Of(http.Request), http.RequestAborted);
+        return Results.NoContent();
+    }
+
+    // One form feeds both: a yes is a sign-up in the ledger, masked as all events are.
+    private async Task<IResult?> NoteAsync(
+        LiveSite site,
+        Callout callout,
+        AnswerSheet sheet,
+        PageActor actor,
+        YesRequest request,
+        Instant now,
+        CancellationToken stop
+    ) =>
+        await intake.TakeAsync(
+            site,
+            await sources.FindAsync(site, Prompts, now, stop),
+            actor,
+            "fields",
+            () =>
+                (
+                    actor.Sign(
+                        new IncomingEvent
+                        {
+                            ExternalId = request.Id.ToString(),
+                            Kind = EventKind.SignUp,
+                            At = now,
+                            FirstName = sheet.FirstName,
+                            LastName = sheet.Surname,
+                            Email = sheet.Email,
+                            Phone = sheet.Phone,
+                            Fields = new Dictionary<string, string> { [Prompt] = callout.Name },
+                        },
+                        request.Page
+                    ),
+                    null
+                ),
+            now,
+            stop
+        );
+
+    private static string? MaskOf(AskFacet ask, AnswerSheet sheet) =>
+        ask.Confirms && sheet.Email is { } email ? Mask.Email(email) : null;
+
+    private static IResult Answer(YesAnswer answer) => Results.Json(answer, YesJson.Default.YesAnswer);
+}

@@ -1,0 +1,219 @@
+using System.Text.RegularExpressions;
+using OpenQA.Selenium;
+using Outcry.Core.Asking;
+using Outcry.Core.Briefs;
+using Outcry.Core.Evidence;
+using Outcry.Core.Targeting;
+
+namespace Outcry.Browser.Tests;
+
+/// <summary>A prompt in a real browser: asked in every shape, answered, confirmed by mail, found among the leads.</summary>
+[Collection("one browser at a time")]
+public sealed class PromptWalkTests(Stage stage)
+{
+    private const string Path = "/quote";
+
+    public static TheoryData<Shape> Shapes =>
+        [.. Enum.GetValues<Shape>().Where(s => s is not (Shape.Bubble or Shape.Crawl))];
+
+    private static AskFacet Ask(bool confirms = true) =>
+        new(
+            [
+                new PromptField(Guid.NewGuid(), FieldKind.Email, "email", true, []),
+                new PromptField(Guid.NewGuid(), FieldKind.FirstName, "first_name", false, []),
+                new PromptField(
+                    Guid.NewGuid(),
+                    FieldKind.Choice,
+                    "size",
+                    false,
+                    [new FieldWords("", "Which size?", ["Small", "Large"])]
+                ),
+            ],
+            [],
+            [
+                new AskWords(
+                    "",
+                    "Send it",
+                    "One letter a month. Leave whenever you like.",
+                    "No other mail.",
+                    "Look in your mail",
+                    "",
+                    ""
+                ),
+            ],
+            Ticks: true,
+            confirms,
+            new Reward(RewardKind.Code, "KILN-TEN", null, false),
+            ["letters"]
+        );
+
+    private Task<Guid> PutLiveAsync(Shape shape, bool confirms = true)
+    {
+        var start = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []);
+        return stage.PutLiveAsync(
+            $"Asks as a {shape}",
+            _ =>
+                start with
+                {
+                    Say = start.Say with { Message = "**May we write to you?**", Picture = SayPicture.None },
+                    Where = new WhereFacet([Path], [], [], Replaces: false),
+                    When = start.When with { Triggers = [] },
+                    Look = start.Look with { Shape = shape, Anchor = shape == Shape.Inset ? "h1" : "" },
+                    Ask = Ask(confirms),
+                }
+        );
+    }
+
+    private static IWebElement? Find(Chromium browser, string css) =>
+        browser.Driver.ExecuteScript(
+            """
+            for (const host of document.querySelectorAll('outcry-callouts, outcry-dialog, outcry-inset')) {
+              const found = host.shadowRoot?.querySelector(arguments[0]);
+              if (found) return found;
+            }
+            return null;
+            """,
+            css
+        ) as IWebElement;
+
+    private static IWebElement See(Chromium browser, string css) => browser.Wait(() => Find(browser, css), css);
+
+    [Theory]
+    [MemberData(nameof(Shapes))]
+    public async Task It_asks_in_every_shape_by_keys_alone_and_for_everybody(Shape shape)
+    {
+        await PutLiveAsync(shape, confirms: false);
+        using var visitor = new Chromium();
+        visitor.Go($"{stage.Site}{Path}");
+        See(visitor, ".asks input[type=email]");
+        visitor.AxeFindsNothing();
+        var email = See(visitor, ".asks input[type=email]");
+        // Sent empty it says what is missing, beside it, and goes there.
+        email.SendKeys(Keys.Enter);
+        Assert.Equal("true", email.GetAttribute("aria-invalid"));
+        Assert.Equal(
+            "email",
+            visitor.Driver.ExecuteScript(
+                "let e = document.activeElement; while (e?.shadowRoot) e = e.shadowRoot.activeElement; return e?.type"
+            )
+        );
+        visitor.AxeFindsNothing();
+        var address = $"p{Guid.NewGuid():N}"[..12] + "@reader.net";
+        email.SendKeys(address + Keys.Tab + "Noor" + Keys.Tab + Keys.Space + Keys.Tab + Keys.Space);
+        email.SendKeys(Keys.Enter);
+        visitor.Wait(
+            () =>
+                Find(visitor, ".thanks") is { } thanks && thanks.Text.Contains("KILN-TEN", StringComparison.Ordinal)
+                    ? thanks
+                    : null,
+            "the thanks with the code"
+        );
+        visitor.AxeFindsNothing();
+        See(visitor, ".close").SendKeys(Keys.Enter);
+        visitor.Wait(() => Find(visitor, "[data-id]") is null ? "gone" : null, "it to be gone");
+        // Nobody is asked twice.
+        visitor.Go($"{stage.Site}{Path}");
+        visitor.WaitForSnippet();
+        await Task.Delay(1_500, TestContext.Current.CancellationToken);
+        Assert.Null(Find(visitor, ".asks"));
+        Assert.Empty(visitor.Errors());
+    }
+
+    [Fact]
+    public async Task What_was_typed_survives_a_lost_network_and_goes_by_itself_and_the_mail_leads_to_one_button()
+    {
+        await PutLiveAsync(Shape.Drawer);
+        var address = $"n{Guid.NewGuid():N}"[..12] + "@reader.net";
+        using var visitor = new Chromium();
+        visitor.Go($"{stage.Site}{Path}");
+        See(visitor, ".asks input[type=email]").SendKeys(address);
+        visitor.Driver.ExecuteScript("arguments[0].click()", See(visitor, ".promise input"));
+        Network(visitor, isOffline: true);
+        See(visitor, ".asks .send").Click();
+        visitor.Wait(
+            () => Find(visitor, ".asks > .fault") is { Text.Length: > 0 } said ? said : null,
+            "that it was not sent"
+        );
+        Assert.Equal(address, See(visitor, ".asks input[type=email]").GetAttribute("value"));
+        Network(visitor, isOffline: false);
+        visitor.Driver.ExecuteScript("window.dispatchEvent(new Event('online'))");
+        visitor.Wait(() => Find(visitor, ".thanks"), "the thanks");
+
+        visitor.Wait(
+            () =>
+            {
+                using var db = stage.Database.Open();
+                return db.Leads.Any(l => l.EmailKey == address) ? "there" : null;
+            },
+            "the lead"
+        );
+        visitor.Go($"{stage.Site}/mailbox");
+        var link = visitor.Wait(
+            () =>
+            {
+                visitor.Driver.Navigate().Refresh();
+                var page = visitor.Driver.FindElement(By.TagName("body")).Text;
+                return
+                    page.Contains(address, StringComparison.Ordinal)
+                    && Regex.Match(page, @"https?://\S+/o/confirm/\S+") is { Success: true } found
+                    ? found.Value
+                    : null;
+            },
+            "the mail that asks to confirm"
+        );
+        visitor.Go(link);
+        visitor.SeeText("One press");
+        visitor.AxeFindsNothing();
+        visitor.Click("button.press");
+        visitor.SeeText("KILN-TEN");
+        visitor.AxeFindsNothing();
+
+        using var team = new Chromium().SignIn(stage);
+        team.Go($"{stage.Desk}/leads");
+        team.SeeText(address);
+        team.AxeFindsNothing();
+        team.ClickText(address);
+        team.SeeText("One letter a month. Leave whenever you like.");
+        team.SeeText("box ticked by hand");
+        team.AxeFindsNothing();
+        team.ClickText("Take it back for them");
+        team.SeeText("took it back");
+        team.Go($"{stage.Desk}/leads?panel=rewards");
+        team.SeeText("Pools of codes");
+        team.AxeFindsNothing();
+        Assert.Empty(team.Errors());
+    }
+
+    [Fact]
+    public async Task A_prompt_is_written_in_sentences_and_looked_at_without_anything_being_sent()
+    {
+        var id = await PutLiveAsync(Shape.Poster);
+        using var team = new Chromium().SignIn(stage);
+        team.Go($"{stage.Desk}/callouts/{id}");
+        team.SeeText("They agree to");
+        team.Click("[data-phrase='ask.promise']");
+        team.AxeFindsNothing();
+        team.Click("[data-phrase='ask.fields']");
+        team.SeeText("must be given");
+        team.AxeFindsNothing();
+        team.Click("[data-phrase='ask.reward']");
+        team.SeeText("Theirs once they have confirmed");
+        team.AxeFindsNothing();
+        Assert.Empty(team.Errors());
+    }
+
+    private static void Network(Chromium browser, bool isOffline)
+    {
+        browser.Driver.ExecuteCdpCommand("Network.enable", []);
+        browser.Driver.ExecuteCdpCommand(
+            "Network.emulateNetworkConditions",
+            new()
+            {
+                ["offline"] = isOffline,
+                ["latency"] = 0,
+                ["downloadThroughput"] = -1,
+                ["uploadThroughput"] = -1,
+            }
+        );
+    }
+}

@@ -1,0 +1,221 @@
+using NodaTime;
+using Outcry.Core.Asking;
+using Outcry.Core.Briefs;
+using Outcry.Core.Evidence;
+using Outcry.Core.Saying;
+
+namespace Outcry.Core.Tests;
+
+/// <summary>What a prompt asks for, reads, keeps and takes back.</summary>
+public sealed class AskingTests
+{
+    private static readonly Instant Noon = Instant.FromUtc(2015, 6, 1, 12, 0);
+    private static readonly Guid Letters = Guid.NewGuid();
+    private static readonly Guid Kiln = Guid.NewGuid();
+
+    private static PromptField Field(FieldKind kind, string key, bool required = true, params string[] choices) =>
+        new(Guid.NewGuid(), kind, key, required, [new FieldWords("", "What?", choices)]);
+
+    private static AskFacet Ask(params PromptField[] fields) =>
+        new(
+            fields,
+            [],
+            [new AskWords("", "Send", "One letter a month.", "", "Thank you", "", "")],
+            Ticks: true,
+            Confirms: fields.Any(f => f.Kind == FieldKind.Email && f.Required),
+            Reward.Nothing,
+            []
+        );
+
+    private static AnswerSheet Read(AskFacet ask, bool agreed, params (string Key, string Value)[] given) =>
+        AnswerSheet.Read(
+            ask,
+            given.ToDictionary(g => g.Key, g => g.Value),
+            agreed,
+            new Uri("https://emberwick.example/shop?ref=autumn&card=4111111111111111&pw=x"),
+            "GB"
+        );
+
+    [Theory]
+    [InlineData("noor@POST.example", "noor@post.example")]
+    [InlineData("Noor.H+kiln@post.example", "Noor.H+kiln@post.example")]
+    [InlineData("noor@bücher.example", "noor@xn--bcher-kva.example")]
+    // A Cyrillic letter that looks like a Latin one makes another domain, and is kept as one.
+    [InlineData("noor@pоst.example", "noor@xn--pst-sed.example")]
+    [InlineData("noor@post", null)]
+    [InlineData("noor post@post.example", null)]
+    [InlineData("a@b@post.example", null)]
+    [InlineData("noor@post.example\r\nBcc: all@post.example", null)]
+    [InlineData("Noor <noor@post.example>", null)]
+    [InlineData("@post.example", null)]
+    public void An_address_is_read_or_refused_and_never_mended(string written, string? read) =>
+        Assert.Equal(read, AnswerSheet.ReadEmail(written));
+
+    [Fact]
+    public void Answers_are_read_by_what_was_asked_and_faults_stand_at_their_field()
+    {
+        var ask = Ask(
+            Field(FieldKind.Email, "email"),
+            Field(FieldKind.Phone, "phone", required: false),
+            Field(FieldKind.Choice, "size", required: false, "Small", "Large"),
+            Field(FieldKind.Choices, "likes", required: false, "Mugs", "Bowls", "Jugs"),
+            Field(FieldKind.Number, "party", required: false),
+            Field(FieldKind.Date, "day", required: false)
+        );
+        var sheet = Read(
+            ask,
+            agreed: true,
+            ("email", " noor@post.example "),
+            ("phone", "07460 123456"),
+            ("size", "Large"),
+            ("likes", "Mugs\nJugs"),
+            ("party", "2,5"),
+            ("day", "2015-06-20"),
+            ("nobody_asked", "x")
+        );
+        Assert.Empty(sheet.Faults);
+        Assert.Equal(("noor@post.example", "+447460123456"), (sheet.Email, sheet.Phone));
+        Assert.Equal(
+            ["2.5", "2015-06-20", "Large", "Mugs\nJugs"],
+            new[] { "party", "day", "size", "likes" }.Select(k => sheet.Values[k])
+        );
+        Assert.DoesNotContain("nobody_asked", sheet.Values.Keys);
+        var wrong = Read(
+            ask,
+            agreed: false,
+            ("phone", "12"),
+            ("size", "Huge"),
+            ("likes", "Mugs\nPlates"),
+            ("party", "two"),
+            ("day", "20 June")
+        );
+        Assert.Equal(
+            [
+                ("day", BuiltInWord.CheckDate),
+                ("email", BuiltInWord.FillIn),
+                ("likes", BuiltInWord.FillIn),
+                ("party", BuiltInWord.CheckPhone),
+                ("phone", BuiltInWord.CheckPhone),
+                (AnswerSheet.Box, BuiltInWord.TickBox),
+                ("size", BuiltInWord.FillIn),
+            ],
+            wrong.Faults.OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => (f.Key, f.Value))
+        );
+        Assert.Equal(BuiltInWord.TooLong, Read(ask, true, ("email", new string('a', 5_000_000))).Faults["email"]);
+    }
+
+    [Fact]
+    public void Of_the_address_only_what_was_named_is_kept_and_no_number_of_a_card()
+    {
+        var ask = Ask(Field(FieldKind.Email, "email")) with
+        {
+            Hidden = [new("by", "", "ref"), new("paid", "", "card"), new("fixed", "spring", "")],
+        };
+        var sheet = Read(ask, agreed: true, ("email", "noor@post.example"));
+        Assert.Equal(("autumn", "spring"), (sheet.Values["by"], sheet.Values["fixed"]));
+        Assert.DoesNotContain("paid", sheet.Values.Keys);
+        Assert.Contains(
+            AskCheck.Problems(ask with { Hidden = [new("p", "", "password")] }, []),
+            p => p is { Field: "ask.hidden", Blocks: true }
+        );
+    }
+
+    [Fact]
+    public void Nothing_that_takes_an_address_goes_live_without_a_promise_in_each_language()
+    {
+        var ask = Ask(Field(FieldKind.Email, "email"));
+        Assert.DoesNotContain(AskCheck.Problems(ask, []), p => p.Blocks);
+        Assert.Contains(
+            AskCheck.Problems(ask, ["nl"]),
+            p => p.Blocks && p.Message.StartsWith("nl: ", StringComparison.Ordinal)
+        );
+        var silent = ask with { Words = [ask.Words[0] with { Promise = "" }] };
+        Assert.Contains(AskCheck.Problems(silent, []), p => p is { Field: "ask.promise", Blocks: true });
+        Assert.Contains(AskCheck.Problems(null, []), p => p is { Field: "ask.fields", Blocks: true });
+        var byPhone = Ask(Field(FieldKind.Phone, "phone")) with { Confirms = true };
+        Assert.Contains(AskCheck.Problems(byPhone, []), p => p is { Field: "ask.confirms", Blocks: true });
+        // The promise is what a second person reads.
+        var brief = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []) with
+        {
+            Ask = ask,
+        };
+        Assert.Contains("One letter a month.", BriefKind.Instance.PromiseOf(brief), StringComparison.Ordinal);
+    }
+
+    [Theory]
+    [InlineData("nl", "Sturen")]
+    [InlineData("nl-BE", "Sturen")]
+    [InlineData("en-GB", "Send")]
+    [InlineData("fr", "Send")]
+    public void It_asks_in_the_readers_language_or_in_the_sites_own(string language, string button)
+    {
+        var ask = Ask(Field(FieldKind.Email, "email"));
+        ask = ask with { Words = [.. ask.Words, ask.Words[0] with { Language = "nl", Button = "Sturen" }] };
+        Assert.Equal(button, ask.WordsIn(language, "en").Button);
+    }
+
+    /// <summary>Random orders of everything that can happen to a person.</summary>
+    [Fact]
+    public void Whoever_took_it_back_is_never_written_to_by_that_promise_again_whatever_comes()
+    {
+        for (var seed = 0; seed < 2_000; seed++)
+        {
+            var chance = new Random(seed);
+            var life = LeadLife.Begin(Letters, confirms: true, Noon);
+            var (tookBack, sinceThen) = (new HashSet<Guid>(), new HashSet<Guid>());
+            for (var step = 1; step < 30; step++)
+            {
+                var now = Noon + Duration.FromHours(step);
+                var before = life;
+                switch (chance.Next(5))
+                {
+                    case 0:
+                        var promise = chance.Next(2) == 0 ? Letters : Kiln;
+                        life = life.SayYes(promise, confirms: chance.Next(2) == 0, now);
+                        if (!tookBack.Contains(promise))
+                            sinceThen.Add(promise);
+                        break;
+                    case 1:
+                        life = life.Confirm(now);
+                        break;
+                    case 2:
+                        tookBack.UnionWith(life.Promises);
+                        sinceThen.Clear();
+                        life = life.Withdraw(now);
+                        break;
+                    case 3:
+                        life = life.ComeBack(now);
+                        break;
+                    default:
+                        break;
+                }
+                Assert.Empty(life.Promises.Intersect(tookBack));
+                // Withdrawn ends only by a yes to another promise.
+                if (before.State == LeadState.Withdrawn && life.State != LeadState.Withdrawn)
+                    Assert.NotEmpty(sinceThen);
+                Assert.Equal(life.State == LeadState.Confirmed, life.MayBeWrittenTo);
+                if (life.MayBeWrittenTo)
+                    Assert.NotNull(life.ConfirmedAt);
+                // Done twice is done once.
+                Assert.Equal(life.Confirm(now).State, life.Confirm(now).Confirm(now).State);
+                Assert.Equal(life.Withdraw(now).State, life.Withdraw(now).Withdraw(now).State);
+            }
+        }
+    }
+
+    [Theory]
+    // Figures after Newcombe, "Two-sided confidence intervals for the single proportion", 1998, table I, method 3.
+    [InlineData(81, 263, 0.2553, 0.3662)]
+    [InlineData(15, 148, 0.0624, 0.1605)]
+    [InlineData(0, 20, 0.0000, 0.1611)]
+    [InlineData(1, 29, 0.0061, 0.1718)]
+    public void A_share_comes_with_the_interval_it_lies_in(int some, int all, double low, double high)
+    {
+        var wilson = Wilson.Of(some, all);
+        Assert.Equal(low, wilson.Low, 4);
+        Assert.Equal(high, wilson.High, 4);
+        Assert.InRange(wilson.Share, wilson.Low, wilson.High);
+        Assert.Throws<ArgumentOutOfRangeException>(() => Wilson.Of(all + 1, all));
+        Assert.Throws<ArgumentOutOfRangeException>(() => Wilson.Of(0, 0));
+    }
+}

@@ -1,0 +1,456 @@
+using System.Text.Json;
+using System.Text.RegularExpressions;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Outcry.Core.Access;
+using Outcry.Core.Asking;
+using Outcry.Core.Briefs;
+using Outcry.Core.Evidence;
+using Outcry.Core.Targeting;
+using Outcry.Server.Leads;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Tests;
+
+/// <summary>A desk of its own: its visitors say yes, and are asked nothing more.</summary>
+public sealed class LeadDesk : TestDesk;
+
+/// <summary>People who say yes: taken in, confirmed, given what was promised, taken back, listed; and what strangers send.</summary>
+public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
+{
+    private static CancellationToken Stop => TestContext.Current.CancellationToken;
+
+    private string Leads => $"/api/sites/{desk.Demo.Site.Id}/leads";
+
+    private static string Address(string name = "v") => $"{name}{Guid.NewGuid():N}"[..16] + "@reader.net";
+
+    private static AskFacet ByMail(Reward? reward = null) =>
+        new(
+            [
+                new PromptField(Guid.NewGuid(), FieldKind.Email, "email", true, []),
+                new PromptField(Guid.NewGuid(), FieldKind.FirstName, "first_name", false, []),
+            ],
+            [new HiddenField("by", "", "ref")],
+            [new AskWords("", "Send it", "One letter a month.", "", "Look in your mail", "", "")],
+            Ticks: true,
+            Confirms: true,
+            reward ?? Reward.Nothing,
+            ["letters"]
+        );
+
+    // Each test asks on a page of its own.
+    private async Task<(Guid Id, string Path)> AskAsync(AskFacet ask)
+    {
+        var owner = await desk.OwnerAsync();
+        var path = $"/ask/{Guid.NewGuid():N}";
+        var start = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []);
+        var brief = start with
+        {
+            Say = start.Say with { Message = "May we write to you?", Picture = SayPicture.None },
+            Where = new WhereFacet([path], [], [], Replaces: false),
+            When = start.When with { Triggers = [] },
+            Ask = ask,
+        };
+        var (made, body) = await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts", new { kind = "prompt" });
+        Assert.True(made == HttpStatusCode.Created, $"{body}");
+        var id = body.GetProperty("id").GetGuid();
+        var saved = await Moments.SaveAsync(owner, desk, id, brief, 1);
+        Assert.True(saved.Status == HttpStatusCode.OK, $"{saved.Body}");
+        var published = await Moments.PublishAsync(owner, desk, id);
+        Assert.True(published.Status == HttpStatusCode.OK, $"{published.Body}");
+        return (id, path);
+    }
+
+    private async Task<(HttpStatusCode Status, JsonElement Body)> YesAsync(
+        Browser browser,
+        (Guid Id, string Path) prompt,
+        object fields,
+        bool agreed = true,
+        Guid? id = null,
+        string query = ""
+    )
+    {
+        if (browser.Passport is null)
+            await browser.PlanAsync(prompt.Path);
+        using var answer = await browser.SendAsync(
+            "/v/asks",
+            new
+            {
+                site = desk.Demo.Site.Key,
+                page = TestDesk.SiteOrigin + prompt.Path + query,
+                passport = browser.Passport,
+                id = id ?? Guid.CreateVersion7(),
+                callout = prompt.Id,
+                fields,
+                agreed,
+                language = "en",
+            },
+            TestDesk.SiteOrigin
+        );
+        return (answer.StatusCode, await answer.JsonAsync());
+    }
+
+    private async Task<string> LinkAsync(string address, string act, string subject)
+    {
+        var mail = await Mails.ToAsync(desk, address, subject);
+        var link = Link()
+            .Matches(mail.Replace("=\r\n", "", StringComparison.Ordinal))
+            .Select(m => m.Value)
+            .First(l => l.Contains($"/o/{act}/", StringComparison.Ordinal));
+        return new Uri(link).PathAndQuery;
+    }
+
+    [GeneratedRegex(@"https?://\S+/o/\w+/\S+")]
+    private static partial Regex Link();
+
+    private async Task<(HttpStatusCode Status, string Page)> OpenAsync(string path, bool press = false)
+    {
+        using var client = desk.Anonymous();
+        using var answer = press ? await client.PostAsync(path, null, Stop) : await client.GetAsync(path, Stop);
+        return (answer.StatusCode, await answer.Content.ReadAsStringAsync(Stop));
+    }
+
+    private async Task<LeadRow> LeadAsync(string address)
+    {
+        await using var db = desk.Database.Open();
+        return await db.Leads.AsNoTracking().SingleAsync(l => l.EmailKey == address, Stop);
+    }
+
+    [Fact]
+    public async Task A_yes_waits_until_its_owner_presses_the_button_and_opening_the_link_is_no_press()
+    {
+        var prompt = await AskAsync(ByMail(new Reward(RewardKind.Code, "KILN-10", null, false)));
+        var (browser, address, id) = (new Browser(desk), Address(), Guid.CreateVersion7());
+        var (status, body) = await YesAsync(
+            browser,
+            prompt,
+            new { email = address, first_name = "Noor" },
+            id: id,
+            query: "?ref=autumn&pw=secret"
+        );
+        Assert.True(status == HttpStatusCode.OK, $"{body}");
+        Assert.Equal("v•••••@•••••.net", body.Text("wrote"));
+        Assert.False(body.TryGetProperty("code", out _));
+        // Its first answer was lost on its way: sent again it is one yes and one mail.
+        await YesAsync(browser, prompt, new { email = address }, id: id);
+        var lead = await LeadAsync(address);
+        Assert.Equal((LeadState.Waiting, "Noor", "autumn"), (lead.State, lead.FirstName, lead.Answers["by"]));
+        Assert.DoesNotContain("secret", JsonSerializer.Serialize(lead), StringComparison.Ordinal);
+        var link = await LinkAsync(address, "confirm", "Please confirm");
+        var (opened, asks) = await OpenAsync(link);
+        Assert.Equal(HttpStatusCode.OK, opened);
+        Assert.Contains("method=\"post\"", asks, StringComparison.Ordinal);
+        Assert.Equal(LeadState.Waiting, (await LeadAsync(address)).State);
+        var (_, done) = await OpenAsync(link, press: true);
+        Assert.Contains("KILN-10", done, StringComparison.Ordinal);
+        Assert.Equal(LeadState.Confirmed, (await LeadAsync(address)).State);
+        // Pressed again it changes nothing, and shows the same.
+        Assert.Contains("KILN-10", (await OpenAsync(link, press: true)).Page, StringComparison.Ordinal);
+        Assert.Contains(
+            "KILN-10",
+            await Mails.ToAsync(desk, address, "Here is what is yours"),
+            StringComparison.Ordinal
+        );
+        // Whoever said yes is not asked again, and the ledger has the sign-up, masked.
+        Assert.DoesNotContain(prompt.Id, Browser.Cues(await browser.PlanAsync(prompt.Path)));
+        await using var db = desk.Database.Open();
+        var happened = await db.Events.SingleAsync(e => e.ExternalId == id.ToString(), Stop);
+        Assert.Equal((EventKind.SignUp, "Noor"), (happened.Kind, happened.FirstName));
+        var yes = await db.LeadYeses.SingleAsync(y => y.LeadId == lead.Id, Stop);
+        Assert.True(yes.Ticked);
+        Assert.Equal("One letter a month.", (await db.Promises.SingleAsync(p => p.Id == yes.PromiseId, Stop)).Text);
+    }
+
+    [Fact]
+    public async Task The_page_says_the_same_of_an_address_that_is_known()
+    {
+        var prompt = await AskAsync(ByMail(new Reward(RewardKind.Code, "KILN-20", null, false)));
+        var address = Address();
+        var (_, first) = await YesAsync(new Browser(desk), prompt, new { email = address });
+        var link = await LinkAsync(address, "confirm", "Please confirm");
+        await OpenAsync(link, press: true);
+        var (status, again) = await YesAsync(new Browser(desk), prompt, new { email = address.ToUpperInvariant() });
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.Equal($"{first}".ToLowerInvariant(), $"{again}".ToLowerInvariant());
+        await using var db = desk.Database.Open();
+        Assert.Equal(1, await db.Leads.CountAsync(l => l.EmailKey == address, Stop));
+        Assert.Equal(
+            2,
+            await db.LeadYeses.CountAsync(y => db.Leads.Any(l => l.Id == y.LeadId && l.EmailKey == address), Stop)
+        );
+    }
+
+    [Fact]
+    public async Task Whoever_takes_it_back_is_not_written_to_again_by_the_button_of_the_mail_program_as_well()
+    {
+        var prompt = await AskAsync(ByMail(new Reward(RewardKind.Code, "KILN-30", null, false)));
+        var (browser, address) = (new Browser(desk), Address());
+        await YesAsync(browser, prompt, new { email = address });
+        await OpenAsync(await LinkAsync(address, "confirm", "Please confirm"), press: true);
+        var leave = await LinkAsync(address, "leave", "Here is what is yours");
+        await OpenAsync(leave);
+        Assert.Equal(LeadState.Confirmed, (await LeadAsync(address)).State);
+        using (var client = desk.Anonymous())
+        {
+            using var oneClick = new FormUrlEncodedContent([new("List-Unsubscribe", "One-Click")]);
+            using var answer = await client.PostAsync(leave, oneClick, Stop);
+            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+        }
+        Assert.Equal(LeadState.Withdrawn, (await LeadAsync(address)).State);
+        // The same promise again: the same thanks, and nothing is sent.
+        var (status, body) = await YesAsync(new Browser(desk), prompt, new { email = address });
+        Assert.Equal((HttpStatusCode.OK, "v•••••@•••••.net"), (status, body.Text("wrote")));
+        Assert.Equal(LeadState.Withdrawn, (await LeadAsync(address)).State);
+        await using var db = desk.Database.Open();
+        Assert.Equal(0, await db.Letters.CountAsync(l => l.To == address, Stop));
+        Assert.Equal(
+            1,
+            await db.LeadYeses.CountAsync(
+                y => y.AskedAt.Count > 0 && db.Leads.Any(l => l.Id == y.LeadId && l.EmailKey == address),
+                Stop
+            )
+        );
+        // A link of one act opens no other.
+        Assert.Equal(
+            HttpStatusCode.Gone,
+            (await OpenAsync(leave.Replace("/leave/", "/confirm/", StringComparison.Ordinal), press: true)).Status
+        );
+        Assert.Equal(HttpStatusCode.Gone, (await OpenAsync(leave[..^3] + "abc", press: true)).Status);
+    }
+
+    [Fact]
+    public async Task Of_two_hundred_who_confirm_at_once_each_has_a_code_of_their_own_and_the_last_find_none()
+    {
+        const int People = 200;
+        const int Codes = 190;
+        var owner = await desk.OwnerAsync();
+        var (added, pool) = await owner.PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/rewards/codes",
+            new
+            {
+                name = $"Pool {Guid.NewGuid():N}"[..30],
+                codes = "code\r\n"
+                    + string.Join("\r\n", Enumerable.Range(0, Codes).Select(i => $"P{i:000}").Append("P001")),
+            }
+        );
+        Assert.True(added == HttpStatusCode.OK, $"{pool}");
+        Assert.Equal((Codes, 1), (pool.GetProperty("added").GetInt32(), pool.GetProperty("known").GetInt32()));
+        var poolId = pool.GetProperty("pool").GetProperty("id").GetGuid();
+        var prompt = await AskAsync(ByMail(new Reward(RewardKind.Pool, "", poolId, AwayWhenEmpty: true)));
+        var site = desk.Services.GetRequiredService<Sites.LiveSites>().GetById(desk.Demo.Site.Id);
+        var book = desk.Services.GetRequiredService<LeadBook>();
+        var yeses = new List<Guid>();
+        await using (var db = desk.Database.Open())
+        {
+            for (var i = 0; i < People; i++)
+            {
+                var lead = new LeadRow
+                {
+                    WorkspaceId = site.WorkspaceId,
+                    Sites = [site.Id],
+                    Email = Address("p"),
+                    Life = LeadLife.Begin(null, confirms: true, SystemClock.Instance.GetCurrentInstant()),
+                    Language = "en",
+                };
+                lead.EmailKey = lead.Email;
+                var yes = new LeadYesRow
+                {
+                    Id = Guid.CreateVersion7(),
+                    WorkspaceId = site.WorkspaceId,
+                    SiteId = site.Id,
+                    LeadId = lead.Id,
+                    CalloutId = prompt.Id,
+                    Revision = 1,
+                    Name = "Pool",
+                    Language = "en",
+                    Page = "http://pots.test/",
+                    VisitorId = $"pool{i}",
+                };
+                db.Leads.Add(lead);
+                db.LeadYeses.Add(yes);
+                yeses.Add(yes.Id);
+            }
+            await db.SaveChangesAsync(Stop);
+        }
+        // Each presses twice, as impatient people do.
+        await Parallel.ForEachAsync(
+            yeses.Concat(yeses),
+            new ParallelOptions { MaxDegreeOfParallelism = 32, CancellationToken = Stop },
+            async (id, stop) => Assert.NotNull(await book.ConfirmAsync(site, id, "http://desk.test", stop))
+        );
+        await using var after = desk.Database.Open();
+        var given = await after.LeadYeses.Where(y => yeses.Contains(y.Id)).Select(y => y.Code).ToListAsync(Stop);
+        Assert.Equal(Codes, given.Count(c => c.Length > 0));
+        Assert.Equal(Codes, given.Where(c => c.Length > 0).Distinct().Count());
+        Assert.Equal(0, await after.Codes.CountAsync(c => c.PoolId == poolId && c.YesId == null, Stop));
+        // Nothing is promised that cannot be given.
+        Assert.DoesNotContain(prompt.Id, Browser.Cues(await new Browser(desk).PlanAsync(prompt.Path)));
+        await Mails.ToAsync(desk, "marta@", "codes are left");
+        var (refused, why) = await owner.SendAsync(
+            HttpMethod.Delete,
+            $"/api/sites/{desk.Demo.Site.Id}/rewards/codes/{poolId}"
+        );
+        Assert.True(refused == HttpStatusCode.Conflict, $"{why}");
+    }
+
+    [Fact]
+    public async Task The_mail_goes_again_three_times_an_hour_at_most_and_only_for_the_browser_that_asked()
+    {
+        var prompt = await AskAsync(ByMail());
+        var (browser, address, id) = (new Browser(desk), Address(), Guid.CreateVersion7());
+        await YesAsync(browser, prompt, new { email = address }, id: id);
+        async Task AgainAsync(Browser who)
+        {
+            if (who.Passport is null)
+                await who.PlanAsync(prompt.Path);
+            using var answer = await who.SendAsync(
+                "/v/asks/again",
+                new
+                {
+                    site = desk.Demo.Site.Key,
+                    page = TestDesk.SiteOrigin + prompt.Path,
+                    passport = who.Passport,
+                    id,
+                },
+                TestDesk.SiteOrigin
+            );
+            Assert.Equal(HttpStatusCode.NoContent, answer.StatusCode);
+        }
+        await AgainAsync(new Browser(desk));
+        for (var i = 0; i < 5; i++)
+            await AgainAsync(browser);
+        await using var db = desk.Database.Open();
+        Assert.Equal(LeadLife.MostAsksAnHour, (await db.LeadYeses.SingleAsync(y => y.Id == id, Stop)).AskedAt.Count);
+    }
+
+    [Fact]
+    public async Task What_a_stranger_makes_up_is_refused_in_words_and_nothing_is_kept()
+    {
+        var prompt = await AskAsync(ByMail());
+        var browser = new Browser(desk);
+        var (status, body) = await YesAsync(browser, prompt, new { email = "no address" }, agreed: false);
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.Equal(
+            ["email", "promise"],
+            body.GetProperty("faults").EnumerateObject().Select(f => f.Name).Order(StringComparer.Ordinal)
+        );
+        foreach (
+            var (fields, field) in new (object, string)[]
+            {
+                (new { email = "a@b.example\r\nBcc: all@b.example" }, "email"),
+                (new { email = "Noor <noor@post.example>" }, "email"),
+                (new { email = new string('a', 40_000) + "@post.example" }, "email"),
+            }
+        )
+            Assert.True(
+                (await YesAsync(browser, prompt, fields)).Body.GetProperty("faults").TryGetProperty(field, out _)
+            );
+        var many = Enumerable.Range(0, 200).ToDictionary(i => $"f{i}", _ => "x");
+        Assert.Equal(HttpStatusCode.BadRequest, (await YesAsync(browser, prompt, many)).Status);
+        Assert.Equal(
+            HttpStatusCode.RequestEntityTooLarge,
+            (await YesAsync(browser, prompt, new { email = new string('a', 5_000_000) })).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await YesAsync(browser, prompt, new { email = Address() }, id: Guid.Empty)).Status
+        );
+        Assert.Equal(
+            HttpStatusCode.NotFound,
+            (await YesAsync(browser, (Guid.NewGuid(), prompt.Path), new { email = Address() })).Status
+        );
+        await using var db = desk.Database.Open();
+        Assert.Equal(0, await db.LeadYeses.CountAsync(y => y.CalloutId == prompt.Id, Stop));
+    }
+
+    [Fact]
+    public async Task Without_a_confirmation_what_is_promised_is_theirs_at_once_and_a_number_is_one_person()
+    {
+        var ask = new AskFacet(
+            [new PromptField(Guid.NewGuid(), FieldKind.Phone, "phone", true, [])],
+            [],
+            [new AskWords("", "Tell me", "One message.", "", "Thank you", "", "")],
+            Ticks: false,
+            Confirms: false,
+            new Reward(RewardKind.Code, "AT-ONCE", null, false),
+            []
+        );
+        var prompt = await AskAsync(ask);
+        var (_, body) = await YesAsync(new Browser(desk), prompt, new { phone = "07460 123 987" }, agreed: false);
+        Assert.Equal("AT-ONCE", body.Text("code"));
+        await YesAsync(new Browser(desk), prompt, new { phone = "+44 7460 123987" }, agreed: false);
+        await using var db = desk.Database.Open();
+        var lead = await db.Leads.SingleAsync(l => l.Phone == "+447460123987", Stop);
+        Assert.Equal((LeadState.Confirmed, 2), (lead.State, lead.Visitors.Count));
+    }
+
+    [Fact]
+    public async Task The_table_finds_filters_tags_and_leaves_as_csv_and_cards_that_harm_nobody()
+    {
+        var prompt = await AskAsync(ByMail());
+        var address = Address("table");
+        await YesAsync(new Browser(desk), prompt, new { email = address, first_name = "=HYPERLINK(\"x\")" });
+        var member = await DeskClient.SignInAsync(desk.Anonymous(), (await desk.AddMemberAsync(Role.Responder)).Email!);
+        var page = await member.GetAsync($"{Leads}?words={address}&state=waiting&callout={prompt.Id}");
+        var lead = Assert.Single(page.GetProperty("leads").EnumerateArray());
+        Assert.Equal("waiting", lead.Text("state"));
+        Assert.Empty(
+            (await member.GetAsync($"{Leads}?words={address}&state=confirmed")).GetProperty("leads").EnumerateArray()
+        );
+        var id = lead.GetProperty("id").GetGuid();
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await member.PostAsync($"{Leads}/tags", new { leads = new[] { id }, tag = "kiln" })).Status
+        );
+        Assert.Single(
+            (await member.GetAsync($"{Leads}?tag=kiln&words={address}")).GetProperty("leads").EnumerateArray()
+        );
+        var csv = await member.Http.GetStringAsync(
+            $"{Leads}/export.csv?words={address}&columns=email,first_name,answers.email,tags",
+            Stop
+        );
+        var row = csv.Split("\r\n")[1];
+        Assert.StartsWith($"{address},", row, StringComparison.Ordinal);
+        Assert.DoesNotContain(",=", row, StringComparison.Ordinal);
+        Assert.DoesNotContain(",\"=", row, StringComparison.Ordinal);
+        var cards = await member.Http.GetStringAsync($"{Leads}/export.vcf?words={address}", Stop);
+        Assert.StartsWith("BEGIN:VCARD\r\nVERSION:4.0\r\n", cards, StringComparison.Ordinal);
+        Assert.All(cards.Split("\r\n"), line => Assert.True(System.Text.Encoding.UTF8.GetByteCount(line) <= 75));
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (await member.SendAsync(HttpMethod.Get, $"{Leads}/export.csv?columns=secret")).Status
+        );
+        var detail = await member.GetAsync($"{Leads}/{id}");
+        Assert.Equal(
+            "One letter a month.",
+            Assert.Single(detail.GetProperty("yeses").EnumerateArray()).Text("promise")
+        );
+        // Who may not answer sees nobody; only an owner erases.
+        var editor = await DeskClient.SignInAsync(desk.Anonymous(), (await desk.AddMemberAsync(Role.Editor)).Email!);
+        Assert.Equal(HttpStatusCode.Forbidden, (await editor.SendAsync(HttpMethod.Get, Leads)).Status);
+        Assert.Equal(HttpStatusCode.Forbidden, (await member.SendAsync(HttpMethod.Delete, $"{Leads}/{id}")).Status);
+        var owner = await desk.OwnerAsync();
+        var (found, held) = await owner.PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/people/find",
+            new { email = address }
+        );
+        Assert.Equal(HttpStatusCode.OK, found);
+        Assert.Contains("said yes", $"{held}", StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.NoContent, (await owner.SendAsync(HttpMethod.Delete, $"{Leads}/{id}")).Status);
+        Assert.Equal(HttpStatusCode.NotFound, (await owner.SendAsync(HttpMethod.Get, $"{Leads}/{id}")).Status);
+    }
+
+    [Fact]
+    public async Task What_became_of_those_asked_is_counted_from_who_saw_it()
+    {
+        var prompt = await AskAsync(ByMail());
+        var browser = new Browser(desk);
+        await YesAsync(browser, prompt, new { email = Address() });
+        var owner = await desk.OwnerAsync();
+        var asked = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/{prompt.Id}/asked");
+        Assert.Equal((1, 0), (asked.GetProperty("gave").GetInt32(), asked.GetProperty("confirmed").GetInt32()));
+        Assert.Equal(JsonValueKind.Null, asked.GetProperty("rate").ValueKind);
+    }
+}
