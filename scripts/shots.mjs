@@ -24,9 +24,9 @@ try {
   await browser.pause(3000);
   await take('visitor-launcher');
   await signIn(browser, status.desk, status.accounts[0]);
-  await browser.click('//li[3]//span[contains(., "Clash")]');
+  await browser.click('//li[4]//span[contains(., "Clash")]');
   await browser.find('aside h2');
-  await browser.click('//aside//li//button[contains(., "wait")]');
+  await browser.click('//aside//li//button[contains(., "wait") or contains(., "Leave")]');
   await browser.find('[aria-label="A change tried out"]');
   await take('run-sheet');
   const shop = { path: '/shop', staySeconds: 45, scrollPercent: 60, leaves: false, acts: [] };
@@ -47,9 +47,6 @@ try {
   await browser.find('aside h3');
   await browser.pause(1500);
   await take('audience');
-  await browser.go(`${status.desk}/?panel=rules`);
-  await browser.find('aside input[name=pattern]');
-  await take('house-rules');
   await browser.go(`${status.desk}/callouts`);
   await browser.find('tbody tr');
   await take('callouts');
@@ -69,6 +66,11 @@ try {
   await browser.find('//button[.="Replay again"]', 300);
   await browser.run(`const pane = [...document.querySelectorAll('[aria-label="Replay"]')].pop().parentElement; pane.scrollTo(0, pane.scrollHeight)`);
   await take('replay');
+  await browser.go(`${status.desk}/callouts`);
+  await browser.click('//a[contains(., "A first piece")]');
+  await browser.find('iframe');
+  await browser.pause(4000);
+  await take('prompt');
   await browser.go(`${status.desk}/launchers`);
   await browser.click('//a[contains(., "Ask the studio")]');
   await browser.find('iframe');
@@ -95,10 +97,10 @@ try {
   await browser.click('//button[contains(., "Look at it")]');
   await browser.find('//p[contains(., "items there")]');
   await take('source');
-  await browser.go(`${status.desk}/ledger?panel=import`);
-  await browser.type('input[type=file]', new URL('../demo/spring-waitlist.csv', import.meta.url).pathname);
-  await browser.find('//h3[contains(., "What stands in")]');
-  await take('import');
+  await browser.go(`${status.desk}/leads`);
+  await browser.click('tbody button');
+  await browser.find('aside blockquote');
+  await take('leads');
   await browser.go(`${status.desk}/team?view=review`);
   await browser.find('article h2');
   await browser.pause(2500);

@@ -52,6 +52,20 @@ internal static class LeadMaps
             e.HasIndex(c => c.PoolId).HasFilter("yes_id is null");
             e.HasOne<CodePoolRow>().WithMany().HasForeignKey(c => c.PoolId).OnDelete(DeleteBehavior.Cascade);
         });
+        builder.Entity<WebhookRow>(e =>
+        {
+            e.ToTable("webhooks");
+            e.PrimitiveCollection(w => w.Words).ElementType(t => t.HasConversion<string>());
+            e.HasIndex(w => w.SiteId);
+        });
+        builder.Entity<WebhookMessageRow>(e =>
+        {
+            e.ToTable("webhook_messages");
+            e.Property(m => m.Word).HasConversion<string>();
+            e.HasIndex(m => new { m.WebhookId, m.MadeAt });
+            e.HasIndex(m => m.NextAt).HasFilter("next_at is not null");
+            e.HasOne<WebhookRow>().WithMany().HasForeignKey(m => m.WebhookId).OnDelete(DeleteBehavior.Cascade);
+        });
         builder.Entity<RewardFileRow>(e =>
         {
             e.ToTable("reward_files");

@@ -50,6 +50,8 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<PromiseRow> Promises => Set<PromiseRow>();
     public DbSet<CodePoolRow> CodePools => Set<CodePoolRow>();
     public DbSet<CodeRow> Codes => Set<CodeRow>();
+    public DbSet<WebhookRow> Webhooks => Set<WebhookRow>();
+    public DbSet<WebhookMessageRow> WebhookMessages => Set<WebhookMessageRow>();
     public DbSet<RewardFileRow> RewardFiles => Set<RewardFileRow>();
     public DbSet<TalkFileRow> TalkFiles => Set<TalkFileRow>();
     public DbSet<SavedReplyRow> SavedReplies => Set<SavedReplyRow>();

@@ -1,7 +1,14 @@
+extern alias published;
+
 using System.Text.Json;
 using System.Text.RegularExpressions;
+using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Hosting;
+using Microsoft.AspNetCore.Http;
 using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.Configuration;
 using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
 using NodaTime;
 using Outcry.Core.Access;
 using Outcry.Core.Asking;
@@ -452,5 +459,200 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var asked = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/{prompt.Id}/asked");
         Assert.Equal((1, 0), (asked.GetProperty("gave").GetInt32(), asked.GetProperty("confirmed").GetInt32()));
         Assert.Equal(JsonValueKind.Null, asked.GetProperty("rate").ValueKind);
+    }
+
+    /// <summary>A receiver on loopback that answers as it is told.</summary>
+    private sealed class Receiver : IAsyncDisposable
+    {
+        private readonly WebApplication _app;
+        public List<(IReadOnlyDictionary<string, string> Headers, string Body)> Got { get; } = [];
+        public int Answers { get; set; } = 204;
+        public string Address { get; }
+
+        public Receiver()
+        {
+            var builder = WebApplication.CreateSlimBuilder();
+            builder.Logging.ClearProviders();
+            builder.WebHost.UseUrls("http://127.0.0.1:0");
+            _app = builder.Build();
+            _app.MapPost(
+                "/hook",
+                async (HttpContext http) =>
+                {
+                    using var reader = new StreamReader(http.Request.Body);
+                    var body = await reader.ReadToEndAsync(http.RequestAborted);
+                    lock (Got)
+                        Got.Add(
+                            (http.Request.Headers.ToDictionary(h => h.Key.ToLowerInvariant(), h => $"{h.Value}"), body)
+                        );
+                    if (Answers == 302)
+                        http.Response.Headers.Location = "/elsewhere";
+                    return Results.StatusCode(Answers);
+                }
+            );
+            _app.StartAsync().GetAwaiter().GetResult();
+            Address = _app.Urls.Single() + "/hook";
+        }
+
+        public ValueTask DisposeAsync() => _app.DisposeAsync();
+    }
+
+    private HookRound Round(string allowed) =>
+        new(
+            desk.Services.GetRequiredService<Platform.SystemDb>(),
+            new Platform.SafeFetch(
+                new Microsoft.Extensions.Configuration.ConfigurationBuilder()
+                    .AddInMemoryCollection([new("Fetch:AllowedPrivateHosts", allowed)])
+                    .Build()
+            ),
+            desk.Services.GetRequiredService<Platform.LoopWatch>(),
+            SystemClock.Instance
+        );
+
+    private async Task<(Guid Id, string Secret)> HookAsync(DeskClient owner, string address)
+    {
+        var (status, body) = await owner.PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/webhooks",
+            new
+            {
+                name = "Letters",
+                address,
+                words = new[] { "new", "confirmed", "withdrawn" },
+            }
+        );
+        Assert.True(status == HttpStatusCode.OK, $"{body}");
+        return (body.GetProperty("id").GetGuid(), body.Text("secret"));
+    }
+
+    private async Task DueNowAsync(Guid hook)
+    {
+        await using var db = desk.Database.Open();
+        var now = SystemClock.Instance.GetCurrentInstant() - Duration.FromSeconds(1);
+        await db
+            .WebhookMessages.Where(m => m.WebhookId == hook && m.NextAt != null)
+            .ExecuteUpdateAsync(u => u.SetProperty(m => m.NextAt, now), Stop);
+    }
+
+    private async Task<WebhookMessageRow> MessageAsync(Guid hook)
+    {
+        await using var db = desk.Database.Open();
+        return await db
+            .WebhookMessages.AsNoTracking()
+            .OrderByDescending(m => m.MadeAt)
+            .FirstAsync(m => m.WebhookId == hook, Stop);
+    }
+
+    [Fact]
+    public async Task What_webhooks_are_told_verifies_by_the_standards_own_library_and_is_told_until_it_is_taken()
+    {
+        await using var receiver = new Receiver();
+        var owner = await desk.OwnerAsync();
+        var (hook, secret) = await HookAsync(owner, receiver.Address);
+        var round = Round(new Uri(receiver.Address).Authority);
+        await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}/test");
+        // The desk's own round may be quicker, and is not allowed to reach this machine.
+        receiver.Answers = 500;
+        await DueNowAsync(hook);
+        await round.SendDueAsync(Stop);
+        Assert.Equal(500, (await MessageAsync(hook)).Status);
+        receiver.Answers = 204;
+        await DueNowAsync(hook);
+        await round.SendDueAsync(Stop);
+        var message = await MessageAsync(hook);
+        Assert.NotNull(message.TakenAt);
+        Assert.Null(message.NextAt);
+        Assert.Equal(2, receiver.Got.Count);
+        foreach (var (headers, body) in receiver.Got)
+        {
+            var held = new HeaderDictionary();
+            foreach (var (name, value) in headers.Where(h => h.Key.StartsWith("webhook-", StringComparison.Ordinal)))
+                held.Append(name, value);
+            new published::StandardWebhooks.StandardWebhook(secret).Verify(body, held);
+            Assert.Equal("lead.new", JsonSerializer.Deserialize<JsonElement>(body).Text("type"));
+        }
+        // The same message again has the same id: whoever has it knows it.
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (
+                await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}/messages/{message.Id}/again")
+            ).Status
+        );
+        await DueNowAsync(hook);
+        await round.SendDueAsync(Stop);
+        Assert.Single(receiver.Got.Select(g => g.Headers["webhook-id"]).Distinct());
+        Assert.Equal(3, receiver.Got.Count);
+        // Sent on, it is not followed; 410 ends it.
+        receiver.Answers = 302;
+        await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}/test");
+        await DueNowAsync(hook);
+        await round.SendDueAsync(Stop);
+        Assert.Equal(302, (await MessageAsync(hook)).Status);
+        receiver.Answers = 410;
+        await DueNowAsync(hook);
+        await round.SendDueAsync(Stop);
+        var listed = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks"))
+            .EnumerateArray()
+            .Single(w => w.GetProperty("id").GetGuid() == hook);
+        Assert.NotEmpty(listed.Text("offBecause"));
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}")).Status
+        );
+    }
+
+    [Fact]
+    public async Task A_webhook_is_told_of_each_change_once_it_is_committed_and_nothing_inside_the_network_is_reached()
+    {
+        await using var receiver = new Receiver();
+        var owner = await desk.OwnerAsync();
+        var (hook, _) = await HookAsync(owner, receiver.Address);
+        var prompt = await AskAsync(ByMail());
+        var (browser, address) = (new Browser(desk), Address("hook"));
+        await YesAsync(browser, prompt, new { email = address });
+        await OpenAsync(await LinkAsync(address, "confirm", "Please confirm"), press: true);
+        var lead = await LeadAsync(address);
+        await owner.PostAsync($"{Leads}/{lead.Id}/withdraw");
+        await owner.PostAsync($"{Leads}/{lead.Id}/withdraw");
+        await using (var db = desk.Database.Open())
+        {
+            var told = await db
+                .WebhookMessages.Where(m => m.WebhookId == hook && m.Body.Contains(address))
+                .OrderBy(m => m.MadeAt)
+                .Select(m => m.Word)
+                .ToListAsync(Stop);
+            Assert.Equal([LeadWord.New, LeadWord.Confirmed, LeadWord.Withdrawn], told);
+        }
+        await DueNowAsync(hook);
+        await Round("").SendDueAsync(Stop);
+        Assert.Empty(receiver.Got);
+        Assert.Contains("private network", (await MessageAsync(hook)).Says, StringComparison.Ordinal);
+        foreach (
+            var odd in new[]
+            {
+                "ftp://files.example/",
+                "http://post.example/hook",
+                "https://a:b@post.example/",
+                "no address",
+                "",
+            }
+        )
+        {
+            var (refused, why) = await owner.PostAsync(
+                $"/api/sites/{desk.Demo.Site.Id}/webhooks",
+                new
+                {
+                    name = "Odd",
+                    address = odd,
+                    words = new[] { "new" },
+                }
+            );
+            Assert.Equal((HttpStatusCode.BadRequest, "address"), (refused, why.Text("field")));
+        }
+        var editor = await DeskClient.SignInAsync(desk.Anonymous(), (await desk.AddMemberAsync(Role.Editor)).Email!);
+        Assert.Equal(
+            HttpStatusCode.Forbidden,
+            (await editor.SendAsync(HttpMethod.Get, $"/api/sites/{desk.Demo.Site.Id}/webhooks")).Status
+        );
+        await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}");
     }
 }

@@ -520,6 +520,14 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
         var texts = (await WordsAsync(talk)).Select(w => w.Text("text")).ToList();
         Assert.Single(texts, t => t.StartsWith("zeven", StringComparison.Ordinal));
         Assert.True(texts[^1] == "We schrijven je." || detail.GetProperty("talk").Text("state") == "unclaimed");
+        // Whoever agreed there to be written to is a lead, with the question they agreed to as its promise.
+        var found = await owner.GetAsync($"/api/sites/{Desk.Demo.Site.Id}/leads?words=noor@reader.net");
+        var lead = Assert.Single(found.GetProperty("leads").EnumerateArray());
+        var yes = (await owner.GetAsync($"/api/sites/{Desk.Demo.Site.Id}/leads/{lead.Text("id")}")).GetProperty(
+            "yeses"
+        )[0];
+        Assert.Equal("May we write to you?", yes.Text("promise"));
+        Assert.Equal("7", yes.GetProperty("answers").Text("party"));
     }
 
     [Fact]

@@ -12,10 +12,16 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Leads;
 
+/// <summary>What somebody said yes to: a prompt, or the script of a talk.</summary>
+/// <param name="Id">Its definition.</param>
+/// <param name="Revision">Which revision of it.</param>
+/// <param name="Name">As it is called now.</param>
+internal sealed record SaidYesTo(Guid Id, int Revision, string Name);
+
 /// <summary>A yes as it comes from a page.</summary>
 internal sealed record NewYes(
     Guid Id,
-    Callout Callout,
+    SaidYesTo To,
     AskFacet Ask,
     AnswerSheet Sheet,
     string Promise,
@@ -87,9 +93,9 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             WorkspaceId = site.WorkspaceId,
             SiteId = site.Id,
             LeadId = lead.Id,
-            CalloutId = given.Callout.Id,
-            Revision = given.Callout.Revision,
-            Name = given.Callout.Name,
+            CalloutId = given.To.Id,
+            Revision = given.To.Revision,
+            Name = given.To.Name,
             PromiseId = promise,
             Ticked = given.Ask.Ticks,
             Language = given.Language,
@@ -105,6 +111,9 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             isHeard && given.Ask.Confirms && lead.Life.MayBeAskedToConfirm && await MayAskAsync(db, lead, now, stop);
         var gives = isHeard && lead.Life.MayBeWrittenTo;
         await db.SaveChangesAsync(stop);
+        await LeadHooks.TellAsync(db, site, lead, LeadWord.New, now, stop);
+        if (gives && !given.Ask.Confirms)
+            await LeadHooks.TellAsync(db, site, lead, LeadWord.Confirmed, now, stop);
         if (gives)
         {
             yes.ConfirmedAt = given.Ask.Confirms ? lead.ConfirmedAt : null;
@@ -183,6 +192,7 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
         if (yes.ConfirmedAt is null)
         {
             (lead.Life, lead.ChangedAt, yes.ConfirmedAt) = (after, now, now);
+            await LeadHooks.TellAsync(db, site, lead, LeadWord.Confirmed, now, stop);
             await db.SaveChangesAsync(stop);
             if (ask is not null)
             {
@@ -206,7 +216,11 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             await using var transaction = await db.Database.BeginTransactionAsync(stop);
             if (await LockAsync(db, leadId, stop) is not { } lead || lead.WorkspaceId != site.WorkspaceId)
                 return false;
-            (lead.Life, lead.ChangedAt) = (lead.Life.Withdraw(now), now);
+            if (lead.State != LeadState.Withdrawn)
+            {
+                (lead.Life, lead.ChangedAt) = (lead.Life.Withdraw(now), now);
+                await LeadHooks.TellAsync(db, site, lead, LeadWord.Withdrawn, now, stop);
+            }
             await db.SaveChangesAsync(stop);
             await transaction.CommitAsync(stop);
         }
@@ -332,7 +346,7 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             Answers = sheet.Values.ToDictionary(),
             Tags = [.. given.Ask.Tags],
             Visitors = [given.VisitorId],
-            From = given.Callout.Name,
+            From = given.To.Name,
             Page = given.Page,
             Campaign = given.Campaign,
             Language = given.Language,

@@ -13,6 +13,9 @@ internal static class LeadsFeature
         builder.Services.AddSingleton<LeadBook>();
         builder.Services.AddSingleton<LeadPages>();
         builder.Services.AddSingleton<TakeYes>();
+        builder.Services.AddSingleton<HookRound>();
+        if (!PlatformFeature.IsDocumentBuild)
+            builder.Services.AddHostedService(p => p.GetRequiredService<HookRound>());
     }
 
     public static void MapAsks(this WebApplication app)
@@ -71,6 +74,16 @@ internal static class LeadsFeature
         api.MapGet("/sites/{siteId:guid}/callouts/{calloutId:guid}/asked", AskedFigures.HandleAsync)
             .WithTags("Leads")
             .WithName("GetAsked");
+        var hooks = api.MapGroup("/sites/{siteId:guid}/webhooks").WithTags("Leads");
+        hooks.MapGet("", WebhookDesk.ListAsync).For(Right.Connect).WithName("ListWebhooks");
+        hooks.MapPost("", WebhookDesk.AddAsync).For(Right.Connect).WithName("AddWebhook");
+        hooks.MapPut("/{hookId:guid}", WebhookDesk.ChangeAsync).For(Right.Connect).WithName("ChangeWebhook");
+        hooks.MapDelete("/{hookId:guid}", WebhookDesk.RemoveAsync).For(Right.Connect).WithName("RemoveWebhook");
+        hooks.MapPost("/{hookId:guid}/test", WebhookDesk.TestAsync).For(Right.Connect).WithName("TestWebhook");
+        hooks
+            .MapPost("/{hookId:guid}/messages/{messageId:guid}/again", WebhookDesk.AgainAsync)
+            .For(Right.Connect)
+            .WithName("SendMessageAgain");
         var rewards = api.MapGroup("/sites/{siteId:guid}/rewards").WithTags("Leads");
         rewards.MapGet("", Rewards.ListAsync).WithName("ListRewards");
         rewards.MapPost("/codes", Rewards.AddCodesAsync).For(Right.Publish).WithName("AddCodes");

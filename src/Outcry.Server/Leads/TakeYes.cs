@@ -149,7 +149,7 @@ internal sealed class TakeYes(
             site,
             new NewYes(
                 request.Id,
-                callout,
+                new SaidYesTo(callout.Id, callout.Revision, callout.Name),
                 ask,
                 sheet,
                 ask.TakesContact ? words.Promise : "",

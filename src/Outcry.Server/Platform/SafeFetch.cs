@@ -14,6 +14,15 @@ internal sealed record Fetched(byte[] Body, string ContentType, string? Policy, 
     public string Text => System.Text.Encoding.UTF8.GetString(Body);
 }
 
+/// <summary>What an address answered to what was posted to it.</summary>
+/// <param name="Status">The answer's status; null where there was none.</param>
+/// <param name="Says">The beginning of the answer, or the sentence that says why there was none.</param>
+internal sealed record Posted(int? Status, string Says)
+{
+    /// <summary>Whether it was taken.</summary>
+    public bool IsTaken => Status is >= 200 and <= 299;
+}
+
 /// <summary>
 /// Fetches addresses that members type, without becoming their arm inside the network: only public addresses are
 /// connected to, each redirect is checked anew, and bodies end at a limit.
@@ -62,6 +71,56 @@ internal sealed class SafeFetch : IDisposable
         using var late = CancellationTokenSource.CreateLinkedTokenSource(stop);
         late.CancelAfter(Deadline);
         return await GetAsync(address, late.Token, stop);
+    }
+
+    /// <summary>Characters of an answer that are kept.</summary>
+    private const int MostSaid = 500;
+
+    /// <summary>Posts JSON. An address that sends on is not followed: what was signed for one is not handed to another.</summary>
+    public async Task<Posted> PostAsync(
+        string address,
+        byte[] json,
+        IReadOnlyDictionary<string, string> headers,
+        CancellationToken stop
+    )
+    {
+        if (!Uri.TryCreate(address, UriKind.Absolute, out var at) || at.Scheme is not ("http" or "https"))
+            return new Posted(null, "This is no address.");
+        using var late = CancellationTokenSource.CreateLinkedTokenSource(stop);
+        late.CancelAfter(Deadline);
+        try
+        {
+            using var message = new HttpRequestMessage(HttpMethod.Post, at) { Content = new ByteArrayContent(json) };
+            message.Content.Headers.ContentType = new("application/json") { CharSet = "utf-8" };
+            foreach (var (name, value) in headers)
+                message.Headers.TryAddWithoutValidation(name, value);
+            using var answer = await _http.SendAsync(message, HttpCompletionOption.ResponseHeadersRead, late.Token);
+            var buffer = new byte[MostSaid];
+            await using var stream = await answer.Content.ReadAsStreamAsync(late.Token);
+            var read = await stream.ReadAtLeastAsync(buffer, MostSaid, throwOnEndOfStream: false, late.Token);
+            return new Posted((int)answer.StatusCode, System.Text.Encoding.UTF8.GetString(buffer.AsSpan(0, read)));
+        }
+        catch (PrivateAddressException)
+        {
+            return new Posted(null, $"{at.Host} lies inside a private network. Only public addresses are told.");
+        }
+        catch (HttpRequestException bad)
+        {
+            return new Posted(
+                null,
+                bad.InnerException is PrivateAddressException
+                    ? $"{at.Host} lies inside a private network. Only public addresses are told."
+                    : $"{at.Host} could not be reached: {Said(bad)}."
+            );
+        }
+        catch (OperationCanceledException) when (!stop.IsCancellationRequested)
+        {
+            return new Posted(null, $"{at.Host} did not answer in time.");
+        }
+        catch (IOException)
+        {
+            return new Posted(null, $"{at.Host} broke off its answer.");
+        }
     }
 
     private async Task<Fetched> GetAsync(string address, CancellationToken inTime, CancellationToken stop)

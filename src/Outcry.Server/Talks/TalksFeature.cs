@@ -21,6 +21,7 @@ internal static class TalksFeature
         builder.Services.AddSingleton<TalkLetters>();
         builder.Services.AddSingleton<TalkDoor>();
         builder.Services.AddSingleton<BeginTalk>();
+        builder.Services.AddSingleton<TalkLeads>();
         builder.Services.AddSingleton<VisitorSays>();
         builder.Services.AddSingleton<FollowTalk>();
         builder.Services.AddSingleton<VisitorSendsFile>();

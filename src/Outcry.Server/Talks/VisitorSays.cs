@@ -18,6 +18,7 @@ internal sealed class VisitorSays(
     TalkNews news,
     TalkScripts scripts,
     TeamPresence team,
+    TalkLeads leads,
     SystemDb database
 )
 {
@@ -67,6 +68,8 @@ internal sealed class VisitorSays(
             http.RequestAborted,
             word.Id
         );
+        if (answer is { Verdict: TalkVerdict.Done })
+            await leads.NoteAsync(http, site, answer.Talk, running, talk.Email, word.Id);
         if (answer is { Verdict: TalkVerdict.BeginsAnew })
             return await BeginAnewAsync(talk, word, request.Page, now, http.RequestAborted);
         return answer is null

@@ -2972,6 +2972,127 @@ namespace Outcry.Store.Migrations
                     b.ToTable("visitors", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.WebhookMessageRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Body")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("body");
+
+                    b.Property<Instant>("MadeAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("made_at");
+
+                    b.Property<Instant?>("NextAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("next_at");
+
+                    b.Property<string>("Says")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("says");
+
+                    b.Property<int?>("Status")
+                        .HasColumnType("integer")
+                        .HasColumnName("status");
+
+                    b.Property<Instant?>("TakenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("taken_at");
+
+                    b.Property<int>("Tries")
+                        .HasColumnType("integer")
+                        .HasColumnName("tries");
+
+                    b.Property<Guid>("WebhookId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("webhook_id");
+
+                    b.Property<string>("Word")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("word");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_webhook_messages");
+
+                    b.HasIndex("NextAt")
+                        .HasDatabaseName("ix_webhook_messages_next_at")
+                        .HasFilter("next_at is not null");
+
+                    b.HasIndex("WebhookId", "MadeAt")
+                        .HasDatabaseName("ix_webhook_messages_webhook_id_made_at");
+
+                    b.ToTable("webhook_messages", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.WebhookRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<string>("Address")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("address");
+
+                    b.Property<Instant>("ChangedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("changed_at");
+
+                    b.Property<string>("ChangedBy")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("changed_by");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<string>("OffBecause")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("off_because");
+
+                    b.Property<string>("Secret")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("secret");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.PrimitiveCollection<string[]>("Words")
+                        .IsRequired()
+                        .HasColumnType("text[]")
+                        .HasColumnName("words");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_webhooks");
+
+                    b.HasIndex("SiteId")
+                        .HasDatabaseName("ix_webhooks_site_id");
+
+                    b.ToTable("webhooks", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.WorkspaceRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -3200,6 +3321,16 @@ namespace Outcry.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_talk_words_talks_talk_id");
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.WebhookMessageRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.WebhookRow", null)
+                        .WithMany()
+                        .HasForeignKey("WebhookId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_webhook_messages_webhooks_webhook_id");
                 });
 #pragma warning restore 612, 618
         }

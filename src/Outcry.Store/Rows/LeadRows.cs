@@ -154,6 +154,64 @@ public sealed class CodeRow : IWorkspaceOwned
     public Instant? GivenAt { get; set; }
 }
 
+/// <summary>What of leads a webhook is told.</summary>
+public enum LeadWord
+{
+    /// <summary>Somebody said yes.</summary>
+    New,
+
+    /// <summary>Somebody may be written to.</summary>
+    Confirmed,
+
+    /// <summary>Somebody took it back.</summary>
+    Withdrawn,
+}
+
+/// <summary>An address that is told of leads.</summary>
+public sealed class WebhookRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Guid WorkspaceId { get; init; }
+    public Guid SiteId { get; init; }
+    public required string Name { get; set; }
+    public required string Address { get; set; }
+
+    /// <summary>What messages are signed with (Standard Webhooks).</summary>
+    public required string Secret { get; init; }
+    public List<LeadWord> Words { get; set; } = [];
+
+    /// <summary>Why it is told nothing; empty while it is told.</summary>
+    public string OffBecause { get; set; } = "";
+    public required string ChangedBy { get; set; }
+    public Instant ChangedAt { get; set; }
+}
+
+/// <summary>One message to a webhook.</summary>
+public sealed class WebhookMessageRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Guid WorkspaceId { get; init; }
+    public Guid WebhookId { get; init; }
+    public LeadWord Word { get; init; }
+
+    /// <summary>The body, as it is signed and sent.</summary>
+    public required string Body { get; init; }
+    public Instant MadeAt { get; init; }
+
+    /// <summary>How often it was tried.</summary>
+    public int Tries { get; set; }
+
+    /// <summary>When it is tried next; null once it was taken or given up.</summary>
+    public Instant? NextAt { get; set; }
+
+    /// <summary>When it was taken; null while it was not.</summary>
+    public Instant? TakenAt { get; set; }
+
+    /// <summary>What the last try came to.</summary>
+    public int? Status { get; set; }
+    public string Says { get; set; } = "";
+}
+
 /// <summary>A file that is given for a yes.</summary>
 public sealed class RewardFileRow : IWorkspaceOwned
 {

@@ -158,7 +158,7 @@ export const leadsSearch = z.object({
   callout: text,
   tests: kept(z.literal(true)),
   lead: text,
-  panel: kept(z.literal('rewards')),
+  panel: kept(z.enum(['rewards', 'webhooks'])),
 });
 
 export const audienceSearch = z.object({

@@ -28,7 +28,11 @@ export function AskedPane({ calloutId, isLive, confirms }: { calloutId: string; 
             <div key={words} className="relative border-e border-hair px-3 pt-1.5 pb-2.5 last:border-e-0">
               <dd className="text-[17px] font-semibold">{number.toLocaleString('en-GB')}</dd>
               <dt className="text-[12px] text-soft">{words}</dt>
-              <span className="absolute start-0 bottom-0 h-[3px] bg-ink" style={{ width: `${Math.min(1, share) * 100}%` }} aria-hidden="true" />
+              <span
+                className="absolute start-0 bottom-0 h-[3px] bg-ink"
+                style={{ width: `${Math.min(1, share) * 100}%` }}
+                aria-hidden="true"
+              />
             </div>
           ))}
         </dl>

@@ -8,6 +8,7 @@ import { ago } from '../lib/time';
 import { say } from '../lib/toasts';
 import { useNow } from '../lib/useNow';
 import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
@@ -17,10 +18,11 @@ import { exportAddress, type Lead, type LeadFilter, leadsQuery, tagLeads } from 
 import { LeadPanel } from './LeadPanel';
 import { RewardsPanel } from './RewardsPanel';
 import { StateMark } from './StateMark';
+import { WebhooksPanel } from './WebhooksPanel';
 
 /** People who said yes: who, to what, from where, how they stand. */
 export function LeadsPage() {
-  const { site } = useDesk();
+  const { site, member } = useDesk();
   const search = useSearch({ from: '/leads' });
   const navigate = useNavigate({ from: '/leads' });
   const now = useNow(30_000);
@@ -103,6 +105,11 @@ export function LeadsPage() {
           </label>
           <span className="ms-auto flex flex-wrap gap-2">
             <Button onClick={() => put({ panel: search.panel === 'rewards' ? undefined : 'rewards', lead: undefined })}>Rewards</Button>
+            {mayAct(member, 'connect') && (
+              <Button onClick={() => put({ panel: search.panel === 'webhooks' ? undefined : 'webhooks', lead: undefined })}>
+                Webhooks
+              </Button>
+            )}
             <ExportMenu filter={filter} />
           </span>
         </div>
@@ -158,6 +165,7 @@ export function LeadsPage() {
           {chosen.size > 0 && <TagBar chosen={[...chosen]} onDone={() => setChosen(new Set())} />}
         </div>
         {search.panel === 'rewards' && <RewardsPanel onClose={() => put({ panel: undefined })} />}
+        {search.panel === 'webhooks' && <WebhooksPanel onClose={() => put({ panel: undefined })} />}
         {!search.panel && search.lead && <LeadPanel key={search.lead} leadId={search.lead} onClose={() => put({ lead: undefined })} />}
       </div>
     </div>

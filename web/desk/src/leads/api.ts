@@ -88,3 +88,32 @@ export const addFile = (siteId: string, file: File) =>
 
 export const removeFile = (siteId: string, fileId: string) =>
   answered(client.DELETE('/api/sites/{siteId}/rewards/files/{fileId}', { params: { path: { siteId, fileId } } }));
+
+export type Webhook = Schema<'WebhookView'>;
+
+const hookAt = (siteId: string, hookId: string) => ({ params: { path: { siteId, hookId } } });
+
+export const webhooksQuery = (siteId: string) =>
+  queryOptions({
+    queryKey: ['webhooks', siteId],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/webhooks', { params: { path: { siteId } } })),
+    // What is on its way is taken within seconds.
+    refetchInterval: 5_000,
+  });
+
+export const addWebhook = (siteId: string, body: Schema<'WebhookRequest'>) =>
+  answered(client.POST('/api/sites/{siteId}/webhooks', { params: { path: { siteId } }, body }));
+
+export const changeWebhook = (siteId: string, hookId: string, body: Schema<'WebhookRequest'>) =>
+  answered(client.PUT('/api/sites/{siteId}/webhooks/{hookId}', { ...hookAt(siteId, hookId), body }));
+
+export const removeWebhook = (siteId: string, hookId: string) =>
+  answered(client.DELETE('/api/sites/{siteId}/webhooks/{hookId}', hookAt(siteId, hookId)));
+
+export const testWebhook = (siteId: string, hookId: string) =>
+  answered(client.POST('/api/sites/{siteId}/webhooks/{hookId}/test', hookAt(siteId, hookId)));
+
+export const sendAgain = (siteId: string, hookId: string, messageId: string) =>
+  answered(
+    client.POST('/api/sites/{siteId}/webhooks/{hookId}/messages/{messageId}/again', { params: { path: { siteId, hookId, messageId } } }),
+  );

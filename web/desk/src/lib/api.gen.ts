@@ -3519,6 +3519,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/webhooks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListWebhooks"];
+        put?: never;
+        post: operations["AddWebhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/webhooks/{hookId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangeWebhook"];
+        post?: never;
+        delete: operations["RemoveWebhook"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/webhooks/{hookId}/test": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TestWebhook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/webhooks/{hookId}/messages/{messageId}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["SendMessageAgain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/rewards": {
         parameters: {
             query?: never;
@@ -5084,6 +5148,20 @@ export interface components {
          * @enum {unknown}
          */
         HoldKind: "consent" | "chat" | "dialog";
+        HookMessageView: {
+            /** Format: uuid */
+            id: string;
+            word: components["schemas"]["LeadWord"];
+            body: string;
+            madeAt: components["schemas"]["Instant"];
+            /** Format: int32 */
+            tries: number;
+            nextAt: null | components["schemas"]["Instant"];
+            takenAt: null | components["schemas"]["Instant"];
+            /** Format: int32 */
+            status: null | number;
+            says: string;
+        };
         HostsRequest: {
             hosts: string[];
             testHosts?: null | string[];
@@ -5718,6 +5796,8 @@ export interface components {
             place: string;
             isTest: boolean;
         };
+        /** @enum {unknown} */
+        LeadWord: "new" | "confirmed" | "withdrawn";
         LeaveAddressRequest: {
             site: string;
             page: string;
@@ -8287,6 +8367,21 @@ export interface components {
             isScheduled: boolean;
             reason: components["schemas"]["Reason"];
             sentence: string;
+        };
+        WebhookRequest: {
+            name: string;
+            address: string;
+            words: components["schemas"]["LeadWord"][];
+        };
+        WebhookView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            address: string;
+            secret: string;
+            words: components["schemas"]["LeadWord"][];
+            offBecause: string;
+            messages: components["schemas"]["HookMessageView"][];
         };
         /** @description What becomes of a launcher while it is closed. */
         WhenClosed: {
@@ -15908,6 +16003,199 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LeadDetailView"];
                 };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListWebhooks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookView"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AddWebhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WebhookRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeWebhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                hookId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WebhookRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WebhookView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveWebhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                hookId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TestWebhook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                hookId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SendMessageAgain: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                hookId: string;
+                messageId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Forbidden */
             403: {

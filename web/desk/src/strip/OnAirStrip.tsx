@@ -1,8 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { Refusal } from '../lib/api';
+import { usePeople } from '../lib/people';
 import { ago } from '../lib/time';
 import { useNow } from '../lib/useNow';
+import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
 import { AirSwitch } from './AirSwitch';
 import { stripQuery } from './api';
 
@@ -10,6 +13,13 @@ import { stripQuery } from './api';
 export function OnAirStrip({ siteId }: { siteId: string }) {
   const { data, error } = useQuery(stripQuery(siteId));
   const now = useNow();
+  const { member } = useDesk();
+  const people = usePeople();
+  // The figures lag by seconds; whoever looks knows that they are there themselves.
+  const own = people.all.filter((p) => p.memberId === member.id);
+  const isHere = mayAct(member, 'answer') && (own.length === 0 || own.some((p) => !p.isAway));
+  const others = (data?.answering ?? []).filter((name) => name !== member.name);
+  const answering = isHere ? [member.name, ...others] : others;
   return (
     <footer className="flex h-8 flex-none items-center gap-4 overflow-hidden bg-ink px-4 text-[12px] whitespace-nowrap text-[#c9cdc4] max-sm:gap-3">
       {error && (
@@ -58,9 +68,9 @@ export function OnAirStrip({ siteId }: { siteId: string }) {
             </Link>
           ) : (
             <span className="max-md:hidden">
-              {data.answering.length > 0 ? (
+              {answering.length > 0 ? (
                 <>
-                  <b className="text-white">{firstNames(data.answering)}</b> {data.answering.length === 1 ? 'answers' : 'answer'}
+                  <b className="text-white">{firstNames(answering)}</b> {answering.length === 1 ? 'answers' : 'answer'}
                 </>
               ) : (
                 'Nobody here to answer'

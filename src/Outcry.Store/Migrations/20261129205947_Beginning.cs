@@ -885,6 +885,27 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "webhooks",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    address = table.Column<string>(type: "text", nullable: false),
+                    secret = table.Column<string>(type: "text", nullable: false),
+                    words = table.Column<string[]>(type: "text[]", nullable: false),
+                    off_because = table.Column<string>(type: "text", nullable: false),
+                    changed_by = table.Column<string>(type: "text", nullable: false),
+                    changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_webhooks", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "workspaces",
                 columns: table => new
                 {
@@ -1285,6 +1306,35 @@ namespace Outcry.Store.Migrations
                 }
             );
 
+            migrationBuilder.CreateTable(
+                name: "webhook_messages",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    webhook_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    word = table.Column<string>(type: "text", nullable: false),
+                    body = table.Column<string>(type: "text", nullable: false),
+                    made_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    tries = table.Column<int>(type: "integer", nullable: false),
+                    next_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    taken_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    status = table.Column<int>(type: "integer", nullable: true),
+                    says = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_webhook_messages", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_webhook_messages_webhooks_webhook_id",
+                        column: x => x.webhook_id,
+                        principalTable: "webhooks",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
             migrationBuilder.CreateIndex(name: "ix_code_pools_site_id", table: "code_pools", column: "site_id");
 
             migrationBuilder.CreateIndex(
@@ -1650,6 +1700,21 @@ namespace Outcry.Store.Migrations
                 columns: new[] { "site_id", "email_key" }
             );
 
+            migrationBuilder.CreateIndex(
+                name: "ix_webhook_messages_next_at",
+                table: "webhook_messages",
+                column: "next_at",
+                filter: "next_at is not null"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_webhook_messages_webhook_id_made_at",
+                table: "webhook_messages",
+                columns: new[] { "webhook_id", "made_at" }
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_webhooks_site_id", table: "webhooks", column: "site_id");
+
             migrationBuilder.Sql(
                 """
                 create table signals (
@@ -1777,6 +1842,8 @@ namespace Outcry.Store.Migrations
 
             migrationBuilder.DropTable(name: "visitors");
 
+            migrationBuilder.DropTable(name: "webhook_messages");
+
             migrationBuilder.DropTable(name: "workspaces");
 
             migrationBuilder.DropTable(name: "code_pools");
@@ -1790,6 +1857,8 @@ namespace Outcry.Store.Migrations
             migrationBuilder.DropTable(name: "members");
 
             migrationBuilder.DropTable(name: "talks");
+
+            migrationBuilder.DropTable(name: "webhooks");
         }
     }
 }
