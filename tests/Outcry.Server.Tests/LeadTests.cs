@@ -387,10 +387,55 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var prompt = await AskAsync(ask);
         var (_, body) = await YesAsync(new Browser(desk), prompt, new { phone = "07460 123 987" }, agreed: false);
         Assert.Equal("AT-ONCE", body.Text("code"));
-        await YesAsync(new Browser(desk), prompt, new { phone = "+44 7460 123987" }, agreed: false);
+        var (again, second) = (new Browser(desk), Guid.CreateVersion7());
+        await YesAsync(again, prompt, new { phone = "+44 7460 123987" }, agreed: false, second);
+        // Sent again it is answered again; from another browser the same id opens nothing.
+        var (_, same) = await YesAsync(again, prompt, new { phone = "+44 7460 123987" }, agreed: false, second);
+        Assert.Equal("AT-ONCE", same.Text("code"));
+        var (status, stranger) = await YesAsync(
+            new Browser(desk),
+            prompt,
+            new { phone = "+44 7460 123988" },
+            agreed: false,
+            second
+        );
+        Assert.Equal(HttpStatusCode.BadRequest, status);
+        Assert.False(stranger.TryGetProperty("code", out _));
         await using var db = desk.Database.Open();
         var lead = await db.Leads.SingleAsync(l => l.Phone == "+447460123987", Stop);
         Assert.Equal((LeadState.Confirmed, 2), (lead.State, lead.Visitors.Count));
+    }
+
+    [Fact]
+    public async Task A_prompt_gives_no_codes_of_another_workspace()
+    {
+        var pool = new CodePoolRow
+        {
+            WorkspaceId = Guid.NewGuid(),
+            SiteId = Guid.NewGuid(),
+            Name = "Of somebody else",
+            ChangedBy = "Somebody",
+        };
+        await using (var db = desk.Database.Open())
+        {
+            db.CodePools.Add(pool);
+            db.Codes.Add(
+                new CodeRow
+                {
+                    PoolId = pool.Id,
+                    Code = "NOT-YOURS",
+                    WorkspaceId = pool.WorkspaceId,
+                }
+            );
+            await db.SaveChangesAsync(Stop);
+        }
+        var ask = ByMail(new Reward(RewardKind.Pool, "", pool.Id, AwayWhenEmpty: false)) with { Confirms = false };
+        var prompt = await AskAsync(ask);
+        var (status, body) = await YesAsync(new Browser(desk), prompt, new { email = Address() });
+        Assert.Equal(HttpStatusCode.OK, status);
+        Assert.DoesNotContain("NOT-YOURS", $"{body}", StringComparison.Ordinal);
+        await using var after = desk.Database.Open();
+        Assert.Equal(1, await after.Codes.CountAsync(c => c.PoolId == pool.Id && c.YesId == null, Stop));
     }
 
     [Fact]

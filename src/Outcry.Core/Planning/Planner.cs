@@ -133,8 +133,10 @@ public static class Planner
             : Eligibility.Decide(callout.Targeting, view.Eligibility, view.Options.Explains(callout));
         if (verdict.Refusal is { } refusal)
             return new Considered(null, refusal) { IsPassedOver = !verdict.IsRestraint };
-        if (!onStage && !view.Options.LiftLimits && WhyNotAsked(callout, view) is { } answered)
-            return new Considered(null, verdict.UnlessAsked ?? answered);
+        var answered = onStage || view.Options.LiftLimits ? null : WhyNotAsked(callout, view);
+        // Whoever presses the page's own button for it is answered all the same.
+        if (answered is NoCodesLeft || (answered is not null && !callout.Targeting.IsAskable))
+            return new Considered(null, answered);
         var (turns, missing) = TurnPicker.Pick(evidence, view.Visitor, view.Reader, view.Page, view.Options.Turns);
         if (missing is not null)
             return new Considered(null, verdict.UnlessAsked ?? missing);
@@ -148,7 +150,11 @@ public static class Planner
         var over = ScheduleEnd.Of(callout.Brief.When.Schedule, view.Visitor.Now, view.Site.Zone);
         var opens = callout.Greets is { OpensPanel: true } && view.Visitor.Facts.Device != Device.Phone;
         return new Considered(
-            new ArmedCallout(callout, turns, triggers, verdict.UnlessAsked) { Over = over, OpensPanel = opens },
+            new ArmedCallout(callout, turns, triggers, verdict.UnlessAsked ?? answered)
+            {
+                Over = over,
+                OpensPanel = opens,
+            },
             null
         );
     }

@@ -47,13 +47,14 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
     private const int MostVisitors = 20;
     private const int MostTags = 30;
 
-    /// <summary>Takes a yes; sent twice it is one.</summary>
-    public async Task<TakenYes> TakeAsync(LiveSite site, NewYes given, string desk, CancellationToken stop)
+    /// <summary>Takes a yes; sent twice it is one. Null where its id is that of somebody else's.</summary>
+    public async Task<TakenYes?> TakeAsync(LiveSite site, NewYes given, string desk, CancellationToken stop)
     {
         for (var tries = 1; ; tries++)
             try
             {
-                var taken = await TryTakeAsync(site, given, desk, stop);
+                if (await TryTakeAsync(site, given, desk, stop) is not { } taken)
+                    return null;
                 await news.TellAsync(site.Id, SiteChange.Gave, taken.Lead.Id);
                 return taken;
             }
@@ -66,13 +67,16 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             }
     }
 
-    private async Task<TakenYes> TryTakeAsync(LiveSite site, NewYes given, string desk, CancellationToken stop)
+    private async Task<TakenYes?> TryTakeAsync(LiveSite site, NewYes given, string desk, CancellationToken stop)
     {
         var now = clock.GetCurrentInstant();
         await using var db = database.Open();
         await using var transaction = await db.Database.BeginTransactionAsync(stop);
         if (await db.LeadYeses.FirstOrDefaultAsync(y => y.Id == given.Id, stop) is { } known)
         {
+            // What was given to one browser is shown to no other.
+            if (known.SiteId != site.Id || known.VisitorId != given.VisitorId)
+                return null;
             var of = await db.Leads.FirstAsync(l => l.Id == known.LeadId, stop);
             return new TakenYes(of, known, false, known.Code.Length > 0 || !given.Ask.Confirms);
         }
@@ -247,7 +251,8 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             .Database.SqlQuery<string>(
                 $"""
                 update codes set yes_id = {yes.Id}, given_at = {now}
-                where pool_id = {pool} and code = (
+                where pool_id = {pool} and exists (select 1 from code_pools p where p.id = {pool} and p.site_id = {site.Id})
+                  and code = (
                   select code from codes where pool_id = {pool} and yes_id is null
                   order by code limit 1 for update skip locked)
                 returning code as "Value"
@@ -300,7 +305,7 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
     private static Task<LeadRow?> LockAsync(OutcryDb db, Guid id, CancellationToken stop) =>
         db.Leads.FromSql($"select * from leads where id = {id} for update").AsTracking().FirstOrDefaultAsync(stop);
 
-    // By the address, else by the number; somebody without either is only their yes.
+    // By the address, else by the number of somebody whose address is not known or not given; without either it is only a yes.
     private static async Task<LeadRow?> FindAsync(
         OutcryDb db,
         Guid workspace,
@@ -309,19 +314,21 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
     )
     {
         var (email, phone) = (AnswerSheet.EmailKey(sheet.Email), sheet.Phone);
-        if (email is not null)
-            return await db
+        var byEmail = email is null
+            ? null
+            : await db
                 .Leads.FromSql(
                     $"select * from leads where workspace_id = {workspace} and email_key = {email} for update"
                 )
                 .AsTracking()
                 .FirstOrDefaultAsync(stop);
-        return phone is null
-            ? null
+        return phone is null || byEmail is not null
+            ? byEmail
             : await db
                 .Leads.FromSql(
                     $"""
                     select * from leads where workspace_id = {workspace} and phone = {phone}
+                      and (email_key is null or {email}::text is null)
                     order by gave_at limit 1 for update
                     """
                 )
@@ -361,6 +368,10 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
         var sheet = given.Sheet;
         lead.Life = lead.Life.SayYes(promise, given.Ask.Confirms, now);
         lead.ChangedAt = now;
+        lead.Email ??= sheet.Email;
+        lead.EmailKey ??= AnswerSheet.EmailKey(sheet.Email);
+        // Whoever tried it as a member and says yes as a visitor has said yes.
+        lead.IsTest &= given.IsTest;
         lead.Phone = sheet.Phone ?? lead.Phone;
         lead.FirstName = sheet.FirstName ?? lead.FirstName;
         lead.Surname = sheet.Surname ?? lead.Surname;

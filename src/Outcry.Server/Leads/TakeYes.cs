@@ -163,6 +163,8 @@ internal sealed class TakeYes(
             desk.Of(http.Request),
             http.RequestAborted
         );
+        if (taken is null)
+            return Problems.BadField("id", "This id is taken. Make another.");
         // Where an address is to be confirmed, the page never learns whether it was known: what is theirs comes by mail.
         if (ask.Confirms)
             return Answer(new YesAnswer(null, MaskOf(ask, sheet), null, null));

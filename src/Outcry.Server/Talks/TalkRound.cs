@@ -140,12 +140,24 @@ internal sealed class TalkRound(
     {
         await using var db = database.Open();
         var since = now - Late;
+        // While a launcher is closed its visitors were told so.
+        var open = sites
+            .All.SelectMany(s => s.Compiled.Values)
+            .OfType<Launcher>()
+            .Where(l => l.Times.IsInside(now))
+            .Select(l => l.Id)
+            .ToList();
         var waiting = await db
             .Talks.AsNoTracking()
             .Where(t =>
-                t.State == TalkState.Unclaimed && t.WaitingSince <= since && t.ToldLateAt == null && !t.IsBlocked
+                t.State == TalkState.Unclaimed
+                && t.WaitingSince <= since
+                && t.ToldLateAt == null
+                && !t.IsBlocked
+                && open.Contains(t.LauncherId)
             )
             .OrderBy(t => t.WaitingSince)
+            .Take(MostAtOnce)
             .ToListAsync(stop);
         foreach (var talk in waiting)
         {
@@ -241,8 +253,16 @@ internal sealed class TalkRound(
     private async Task AlarmAsync(Instant now, CancellationToken stop)
     {
         await using var db = database.Open();
+        // Where somebody is at a desk nobody is mailed, so those talks are not looked at either.
+        var present = sites.All.Select(s => s.WorkspaceId).Distinct().Where(team.IsThere).ToList();
         var waiting = await db
-            .Talks.Where(t => t.WaitingSince != null && t.AlarmedAt == null && !t.IsBlocked && !t.IsTest)
+            .Talks.Where(t =>
+                t.WaitingSince != null
+                && t.AlarmedAt == null
+                && !t.IsBlocked
+                && !t.IsTest
+                && !present.Contains(t.WorkspaceId)
+            )
             .OrderBy(t => t.WaitingSince)
             .AsTracking()
             .ToListAsync(stop);
@@ -250,7 +270,7 @@ internal sealed class TalkRound(
         var told = 0;
         foreach (var talk in waiting)
         {
-            if (sites.FindById(talk.SiteId) is not { } site || team.IsThere(talk.WorkspaceId))
+            if (sites.FindById(talk.SiteId) is not { } site)
                 continue;
             var launcher = site.Compiled.GetValueOrDefault(talk.LauncherId) as Launcher;
             if (!MustTell(talk, launcher, limits[talk.WorkspaceId], now))

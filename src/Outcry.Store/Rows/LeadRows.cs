@@ -58,7 +58,7 @@ public sealed class LeadRow : IWorkspaceOwned
     public string Place { get; init; } = "";
 
     /// <summary>Whether it is a member's own try.</summary>
-    public bool IsTest { get; init; }
+    public bool IsTest { get; set; }
 
     /// <summary>The lead as the rules know it.</summary>
     public LeadLife Life

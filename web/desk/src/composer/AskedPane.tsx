@@ -2,12 +2,13 @@ import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { askedQuery } from '../leads/api';
 import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
 
 const percent = (share: number) => `${(share * 100).toFixed(share < 0.1 ? 1 : 0)} %`;
 
 /** What became of those whom a prompt asked, and what is kept with every yes. */
 export function AskedPane({ calloutId, isLive, confirms }: { calloutId: string; isLive: boolean; confirms: boolean }) {
-  const { site } = useDesk();
+  const { site, member } = useDesk();
   const { data } = useQuery({ ...askedQuery(site.id, calloutId), enabled: isLive });
   const boxes: readonly (readonly [number, string, number])[] | undefined = data && [
     [data.asked, 'asked', 1],
@@ -40,9 +41,11 @@ export function AskedPane({ calloutId, isLive, confirms }: { calloutId: string; 
       {data?.rate && (
         <p className="text-[12px] text-soft">
           The true share lies between {percent(data.rate.low)} and {percent(data.rate.high)}, 19 times out of 20.{' '}
-          <Link to="/leads" search={{ callout: calloutId }} className="text-cobalt hover:underline">
-            Who said yes
-          </Link>
+          {mayAct(member, 'answer') && (
+            <Link to="/leads" search={{ callout: calloutId }} className="text-cobalt hover:underline">
+              Who said yes
+            </Link>
+          )}
         </p>
       )}
       <h3 className="text-[13px] leading-5">

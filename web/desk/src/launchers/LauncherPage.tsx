@@ -1,9 +1,12 @@
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useParams, useSearch } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import { type ReactNode, useState } from 'react';
 import { useNames } from '../callouts/useNames';
 import { pagesQuery } from '../catalogue/api';
+import { ChangeList } from '../drafting/ChangeList';
+import { PublishDefinition } from '../drafting/PublishDefinition';
+import { RevisionsPanel } from '../drafting/RevisionsPanel';
 import { SavedNote } from '../drafting/SavedNote';
 import { useUndoKeys } from '../drafting/useUndoKeys';
 import { usePeople, useTurnedTo } from '../lib/people';
@@ -14,15 +17,23 @@ import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { StateSign } from '../ui/StateSign';
-import { type Device, type Launcher, type LauncherBrief, launcherQuery, type Visitor } from './api';
+import {
+  type Device,
+  fetchLauncher,
+  type Launcher,
+  type LauncherBrief,
+  launcherQuery,
+  launcherRevisionsQuery,
+  moveLauncher,
+  publishLauncher,
+  type Visitor,
+} from './api';
 import { ChannelsPane } from './ChannelsPane';
 import { HoursPane } from './HoursPane';
 import { LadderPane } from './LadderPane';
 import { LauncherStage } from './LauncherStage';
 import { LookPanel } from './LookPanel';
-import { PublishLauncher } from './PublishLauncher';
 import { PERSONAS, tonight } from './personas';
-import { RevisionsPanel } from './RevisionsPanel';
 import { StandsSentence } from './StandsSentence';
 import { partWords, useLauncherDraft } from './useLauncherDraft';
 import { changesOf } from './words';
@@ -41,6 +52,7 @@ const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
 
 function Desk({ launcher }: { launcher: Launcher }) {
   const { site, member } = useDesk();
+  const queries = useQueryClient();
   const names = useNames();
   const { draft, edit, undo, redo, canUndo, canRedo, saving, save, settle } = useLauncherDraft(site.id, launcher);
   useTitle(draft.name);
@@ -56,6 +68,7 @@ function Desk({ launcher }: { launcher: Launcher }) {
   const [chosenPath, setPath] = useState<string>();
   const [at, setAt] = useState('');
   const [panel, setPanel] = useState<'look' | 'revisions'>();
+  const revisions = useQuery({ ...launcherRevisionsQuery(site.id, launcher.id), enabled: panel === 'revisions' });
   const brief = draft.brief;
   const mayEdit = mayAct(member, 'draft') && launcher.state !== 'archived';
   const put = (change: Partial<LauncherBrief>) => edit({ brief: { ...brief, ...change } });
@@ -128,7 +141,26 @@ function Desk({ launcher }: { launcher: Launcher }) {
             Revisions
           </Button>
           {mayEdit && <AskForReview definitionId={launcher.id} differs={launcher.live === null || changes.length > 0} settle={settle} />}
-          <PublishLauncher launcher={launcher} changes={changes} settle={settle} />
+          <PublishDefinition
+            noun="launchers"
+            definition={launcher}
+            changes={changes}
+            pausedNote="Paused. New page views have it no more."
+            publish={async () => publishLauncher(site.id, launcher.id, await settle())}
+            turn={async () => {
+              await moveLauncher(site.id, launcher.id, launcher.state === 'live' ? 'pause' : 'resume');
+              return fetchLauncher(site.id, launcher.id);
+            }}
+            onTaken={(saved) => {
+              queries.setQueryData(launcherQuery(site.id, launcher.id).queryKey, saved);
+              void queries.invalidateQueries({ queryKey: ['launchers'] });
+            }}
+          >
+            {launcher.draft.where.includes.length + launcher.draft.where.groups.length + launcher.draft.where.excludes.length === 0 && (
+              <p className="text-warn">No page is left out, so it stands on checkout, too.</p>
+            )}
+            <p className="text-[12px] leading-4 text-soft">New page views have it at once. Pages that are open now keep what they have.</p>
+          </PublishDefinition>
         </span>
       </div>
       <div className="relative flex min-h-0 flex-1">
@@ -185,13 +217,15 @@ function Desk({ launcher }: { launcher: Launcher }) {
         )}
         {panel === 'revisions' && (
           <RevisionsPanel
-            launcher={launcher}
-            draft={brief}
-            names={names}
+            revisions={revisions}
+            liveNumber={launcher.state === 'live' ? launcher.revision : undefined}
+            differs={(content) => changesOf(brief, content, names).length > 0}
             mayEdit={mayEdit}
             onRestore={(content) => edit({ brief: content })}
             onClose={() => setPanel(undefined)}
-          />
+          >
+            {(content) => <ChangeList changes={changesOf(brief, content, names)} none="The draft says what this revision says." />}
+          </RevisionsPanel>
         )}
       </div>
     </div>

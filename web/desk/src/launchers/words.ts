@@ -2,6 +2,7 @@ import type { Names } from '../callouts/model';
 import { triggerWords } from '../callouts/when';
 import { deviceWords, ruleWords } from '../callouts/who';
 import { messageWords, pageWords } from '../callouts/words';
+import type { Change } from '../drafting/changes';
 import { languageName } from '../lib/languages';
 import type { Channel, LauncherBrief, Rung } from './api';
 
@@ -97,11 +98,11 @@ export function partsOf(brief: LauncherBrief, names: Names): Record<string, stri
 }
 
 /** What differs between two launchers, by part; parts that read alike and are not told by their name alone. */
-export function changesOf(draft: LauncherBrief, live: LauncherBrief, names: Names): { part: string; was?: string; is?: string }[] {
+export function changesOf(draft: LauncherBrief, live: LauncherBrief, names: Names): Change[] {
   const [before, now] = [partsOf(live, names), partsOf(draft, names)];
   const changes = [...new Set([...Object.keys(before), ...Object.keys(now)])]
     .filter((part) => before[part] !== now[part])
-    .map((part) => ({ part, was: before[part], is: now[part] }) as { part: string; was?: string; is?: string });
+    .map((part) => ({ part, was: before[part], is: now[part] }) as Change);
   const same = (key: keyof LauncherBrief) => JSON.stringify(draft[key]) === JSON.stringify(live[key]);
   const told = (...parts: string[]) => changes.some((c) => parts.some((p) => c.part.startsWith(p)));
   const silent: [keyof LauncherBrief, string, string[]][] = [

@@ -1,7 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useParams } from '@tanstack/react-router';
 import { ArrowLeft } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
+import { ChangeList } from '../drafting/ChangeList';
+import { PublishDefinition } from '../drafting/PublishDefinition';
+import { RevisionsPanel } from '../drafting/RevisionsPanel';
 import { SavedNote } from '../drafting/SavedNote';
 import { useDefinitionDraft } from '../drafting/useDefinitionDraft';
 import { useUndoKeys } from '../drafting/useUndoKeys';
@@ -14,7 +17,6 @@ import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
-import { Refused } from '../ui/Panel';
 import { StateSign } from '../ui/StateSign';
 import {
   fetchScript,
@@ -27,7 +29,9 @@ import {
   type Step,
   saveScript,
   scriptQuery,
+  scriptRevisionsQuery,
 } from './api';
+import { changesOf } from './changes';
 import { StepRow } from './StepRow';
 import { carried, inserted, lineOf, moved, settled } from './steps';
 import { TryPane } from './TryPane';
@@ -76,15 +80,8 @@ function Desk({ script }: { script: ScriptDefinition }) {
   const languages = [...new Set(brief.steps.flatMap((s) => s.words.map((w) => w.language)).filter(Boolean))];
   const offered = language && !languages.includes(language) ? [...languages, language] : languages;
   const put = (steps: readonly Step[]) => edit({ brief: { ...brief, steps: [...steps] } });
-  const took = (saved: ScriptDefinition) => {
-    queries.setQueryData(scriptQuery(site.id, script.id).queryKey, saved);
-    void queries.invalidateQueries({ queryKey: ['scripts'] });
-  };
-  const publish = useMutation({ mutationFn: async () => publishScript(site.id, script.id, await settle()), onSuccess: took });
-  const pause = useMutation({
-    mutationFn: () => (script.state === 'live' ? pauseScript(site.id, script.id) : resumeScript(site.id, script.id)),
-    onSuccess: took,
-  });
+  const [showsRevisions, showRevisions] = useState(false);
+  const revisions = useQuery({ ...scriptRevisionsQuery(site.id, script.id), enabled: showsRevisions });
   // Where a key led: a new step, or the same one at its new place.
   useEffect(() => {
     if (!goTo.current) return;
@@ -93,9 +90,9 @@ function Desk({ script }: { script: ScriptDefinition }) {
     row?.focus();
   });
   const reach = useQuery({ ...reachQuery(site.id, script.id), enabled: script.revision > 0 });
-  const differs = script.live === null || JSON.stringify(script.live) !== JSON.stringify(brief);
+  const changes = script.live ? changesOf(brief, script.live) : [];
+  const differs = script.live === null || changes.length > 0;
   const blocking = script.problems.filter((p) => p.blocks).length;
-  const mayPublish = mayAct(member, 'publish');
 
   function act(at: number, how: 'up' | 'down' | 'in' | 'out' | 'new' | 'remove') {
     if (how === 'remove') return put(settled(brief.steps.filter((_, i) => i !== at)));
@@ -156,72 +153,90 @@ function Desk({ script }: { script: ScriptDefinition }) {
           </select>
         </label>
         <span className="ms-auto flex flex-wrap items-center gap-2">
+          <Button className="max-sm:hidden" aria-pressed={showsRevisions} onClick={() => showRevisions(!showsRevisions)}>
+            Revisions
+          </Button>
           {mayEdit && <AskForReview definitionId={script.id} differs={differs} settle={settle} />}
-          {mayPublish && script.revision > 0 && (script.state === 'live' || script.state === 'paused') && (
-            <Button disabled={pause.isPending} onClick={() => pause.mutate()}>
-              {script.state === 'live' ? 'Pause' : 'Resume'}
-            </Button>
-          )}
-          {mayPublish && (
-            <Button
-              kind="primary"
-              disabled={blocking > 0 || publish.isPending || (script.state === 'live' && !differs)}
-              title={blocking > 0 ? `${plural(blocking, 'thing')} to mend first` : undefined}
-              onClick={() => publish.mutate()}
-            >
-              Publish
-            </Button>
-          )}
+          <PublishDefinition
+            noun="scripts"
+            definition={script}
+            changes={changes}
+            pausedNote="Paused. New talks begin without it."
+            publish={async () => publishScript(site.id, script.id, await settle())}
+            turn={() => (script.state === 'live' ? pauseScript(site.id, script.id) : resumeScript(site.id, script.id))}
+            onTaken={(saved) => {
+              queries.setQueryData(scriptQuery(site.id, script.id).queryKey, saved);
+              void queries.invalidateQueries({ queryKey: ['scripts'] });
+              void queries.invalidateQueries({ queryKey: scriptRevisionsQuery(site.id, script.id).queryKey });
+            }}
+          >
+            <p className="text-[12px] leading-4 text-soft">New talks begin with it. Talks that have begun keep the revision they have.</p>
+          </PublishDefinition>
         </span>
-        <Refused error={publish.error ?? pause.error} />
       </div>
-      <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_420px] max-lg:grid-cols-1 max-lg:overflow-auto">
-        <div data-draft className="flex min-h-0 flex-col bg-sheet lg:border-e lg:border-ink">
-          <ol ref={list} aria-label="Steps" className="min-h-0 flex-1 overflow-auto">
-            {brief.steps.map((step, at) => (
-              <StepRow
-                key={step.id}
-                step={step}
-                at={at}
-                steps={brief.steps}
-                language={language}
-                problems={script.problems.filter((p) => lineOf(p.field) === at)}
-                isOpen={open === step.id}
-                mayEdit={mayEdit}
-                onOpen={() => setOpen(step.id)}
-                onChange={(next) => put(settled(brief.steps.map((s) => (s.id === next.id ? next : s))))}
-                onAct={(how) => act(at, how)}
-                onCarry={(id) => put(carried(brief.steps, id, step.id))}
-                reached={reach.data && reach.data.talks > 0 ? (reach.data.steps[step.id] ?? 0) / reach.data.talks : undefined}
-              />
-            ))}
-          </ol>
-          <p className="flex flex-none flex-wrap items-center gap-x-4 border-t border-ink px-4 py-2 text-[12px] text-soft">
-            <span role="status" className={blocking > 0 ? 'font-semibold text-bad' : ''}>
-              {blocking > 0 ? `${blocking} to mend before publishing` : 'Nothing stands in the way of publishing'}
-            </span>
-            {reach.data && reach.data.talks > 0 && <span>shares of the latest {plural(reach.data.talks, 'talk')}</span>}
-            <span>
-              <kbd className="rounded border border-hair px-1 font-mono">Enter</kbd> new step
-            </span>
-            <span>
-              <kbd className="rounded border border-hair px-1 font-mono">Alt ↑↓</kbd> move
-            </span>
-            <span>
-              <kbd className="rounded border border-hair px-1 font-mono">Alt ←→</kbd> deeper or less deep
-            </span>
-          </p>
+      <div className="relative flex min-h-0 flex-1">
+        <div
+          className={`grid min-h-0 min-w-0 flex-1 max-lg:grid-cols-1 max-lg:overflow-auto ${showsRevisions ? '' : 'grid-cols-[minmax(0,1fr)_420px]'}`}
+        >
+          <div data-draft className="flex min-h-0 flex-col bg-sheet lg:border-e lg:border-ink">
+            <ol ref={list} aria-label="Steps" className="min-h-0 flex-1 overflow-auto">
+              {brief.steps.map((step, at) => (
+                <StepRow
+                  key={step.id}
+                  step={step}
+                  at={at}
+                  steps={brief.steps}
+                  language={language}
+                  problems={script.problems.filter((p) => lineOf(p.field) === at)}
+                  isOpen={open === step.id}
+                  mayEdit={mayEdit}
+                  onOpen={() => setOpen(step.id)}
+                  onChange={(next) => put(settled(brief.steps.map((s) => (s.id === next.id ? next : s))))}
+                  onAct={(how) => act(at, how)}
+                  onCarry={(id) => put(carried(brief.steps, id, step.id))}
+                  reached={reach.data && reach.data.talks > 0 ? (reach.data.steps[step.id] ?? 0) / reach.data.talks : undefined}
+                />
+              ))}
+            </ol>
+            <p className="flex flex-none flex-wrap items-center gap-x-4 border-t border-ink px-4 py-2 text-[12px] text-soft">
+              <span role="status" className={blocking > 0 ? 'font-semibold text-bad' : ''}>
+                {blocking > 0 ? `${blocking} to mend before publishing` : 'Nothing stands in the way of publishing'}
+              </span>
+              {reach.data && reach.data.talks > 0 && <span>shares of the latest {plural(reach.data.talks, 'talk')}</span>}
+              <span>
+                <kbd className="rounded border border-hair px-1 font-mono">Enter</kbd> new step
+              </span>
+              <span>
+                <kbd className="rounded border border-hair px-1 font-mono">Alt ↑↓</kbd> move
+              </span>
+              <span>
+                <kbd className="rounded border border-hair px-1 font-mono">Alt ←→</kbd> deeper or less deep
+              </span>
+            </p>
+          </div>
+          <div className={`min-h-0 overflow-auto bg-sheet2 ${showsRevisions ? 'hidden' : ''}`}>
+            <TryPane
+              script={brief}
+              languages={offered}
+              problems={script.problems.filter((p) => p.field.startsWith('tries'))}
+              mayEdit={mayEdit}
+              onStep={setOpen}
+              onTries={(tries) => edit({ brief: { ...brief, tries } })}
+            />
+          </div>
         </div>
-        <div className="min-h-0 overflow-auto bg-sheet2">
-          <TryPane
-            script={brief}
-            languages={offered}
-            problems={script.problems.filter((p) => p.field.startsWith('tries'))}
+        {showsRevisions && (
+          <RevisionsPanel
+            revisions={revisions}
+            liveNumber={script.state === 'live' ? script.revision : undefined}
+            differs={(content) => changesOf(brief, content).length > 0}
             mayEdit={mayEdit}
-            onStep={setOpen}
-            onTries={(tries) => edit({ brief: { ...brief, tries } })}
-          />
-        </div>
+            onRestore={(content) => edit({ brief: content })}
+            onClose={() => showRevisions(false)}
+          >
+            {(content) => <ChangeList changes={changesOf(brief, content)} none="The draft says what this revision says." />}
+          </RevisionsPanel>
+        )}
       </div>
     </div>
   );

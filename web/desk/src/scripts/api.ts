@@ -21,6 +21,12 @@ export const fetchScript = (siteId: string, id: string) => answered(client.GET('
 export const scriptQuery = (siteId: string, id: string) =>
   queryOptions({ queryKey: ['script', siteId, id], queryFn: () => fetchScript(siteId, id) });
 
+export const scriptRevisionsQuery = (siteId: string, id: string) =>
+  queryOptions({
+    queryKey: ['script', siteId, id, 'revisions'],
+    queryFn: () => answered(client.GET('/api/sites/{siteId}/scripts/{id}/revisions', at(siteId, id))),
+  });
+
 export const startScript = (siteId: string, purpose: Purpose) =>
   answered(client.POST('/api/sites/{siteId}/scripts', { params: { path: { siteId } }, body: { purpose } }));
 
