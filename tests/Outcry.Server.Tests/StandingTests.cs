@@ -6,6 +6,7 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Outcry.Core.Access;
+using Outcry.Server.Sites;
 using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
 
@@ -156,6 +157,34 @@ public sealed class StandingTests(TestDesk desk)
             );
             Assert.Contains("people", await HearAsync(again), StringComparison.Ordinal);
         });
+    }
+
+    [Fact]
+    public async Task Whose_role_is_changed_is_there_as_what_they_are_now()
+    {
+        var (member, _, cookie) = await SignedInAsync();
+        var team = desk.Services.GetRequiredService<TeamPresence>();
+        var workspace = desk.Demo.Site.WorkspaceId;
+        var follow = $$"""{"type":1,"target":"Follow","arguments":["{{desk.Demo.Site.Id}}"],"invocationId":"1"}""";
+        var path = $"/api/workspaces/{workspace}/team/members/{member.Id}";
+        var owner = await desk.OwnerAsync();
+        Assert.Equal(
+            HttpStatusCode.NoContent,
+            (await owner.SendAsync(HttpMethod.Put, path, new { role = "responder" })).Status
+        );
+        var line = await LineAsync(cookie);
+        await SendAsync(line, follow);
+        Assert.Contains("people", await HearAsync(line), StringComparison.Ordinal);
+        Assert.Contains(member.Id, team.IdsOf(workspace));
+
+        await owner.SendAsync(HttpMethod.Put, path, new { role = "editor" });
+
+        Assert.True(await IsCutAsync(line), "The line stayed open.");
+        var again = await LineAsync(cookie);
+        await SendAsync(again, follow);
+        Assert.Contains("people", await HearAsync(again), StringComparison.Ordinal);
+        Assert.Contains(member.Id, team.AtDesk(workspace));
+        Assert.DoesNotContain(member.Id, team.IdsOf(workspace));
     }
 
     [Fact]

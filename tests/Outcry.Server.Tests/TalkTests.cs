@@ -450,17 +450,23 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
             var (status, _) = await (await MemberAsync(role)).PostAsync($"{Inbox}/{talk.Id}/types");
             Assert.Equal(HttpStatusCode.Forbidden, status);
         }
-        var leaver = await Desk.AddMemberAsync(Role.Responder);
-        var client = await DeskClient.SignInAsync(Desk.Anonymous(), leaver.Email!);
-        await AnswerAsync(client, talk, "Mine, and off");
         var owner = await Desk.OwnerAsync();
-        var (removed, _) = await owner.SendAsync(
-            HttpMethod.Delete,
-            $"/api/workspaces/{Desk.Demo.Site.WorkspaceId}/team/members/{leaver.Id}",
-            new { }
-        );
-        Assert.Equal(HttpStatusCode.NoContent, removed);
-        Assert.Equal("unclaimed", (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").Text("state"));
+        await WithdrawsAsync(HttpMethod.Delete, new { });
+        await WithdrawsAsync(HttpMethod.Put, new { role = "editor" });
+
+        async Task WithdrawsAsync(HttpMethod method, object body)
+        {
+            var leaver = await Desk.AddMemberAsync(Role.Responder);
+            var client = await DeskClient.SignInAsync(Desk.Anonymous(), leaver.Email!);
+            await AnswerAsync(client, talk, "Mine, and off");
+            var (status, _) = await owner.SendAsync(
+                method,
+                $"/api/workspaces/{Desk.Demo.Site.WorkspaceId}/team/members/{leaver.Id}",
+                body
+            );
+            Assert.Equal(HttpStatusCode.NoContent, status);
+            Assert.Equal("unclaimed", (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk").Text("state"));
+        }
     }
 
     [Fact]

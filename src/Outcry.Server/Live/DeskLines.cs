@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using Microsoft.AspNetCore.SignalR;
+using Outcry.Core.Access;
 using Outcry.Server.Platform;
 
 namespace Outcry.Server.Live;
@@ -10,13 +11,13 @@ internal sealed class DeskLines(MembershipCheck memberships)
     private readonly ConcurrentDictionary<string, Line> _lines = new();
 
     public void Opened(HubCallerContext context, Guid session) =>
-        _lines[context.ConnectionId] = new Line(context, session, null);
+        _lines[context.ConnectionId] = new Line(context, session, null, default);
 
-    /// <summary>Notes whose site a line follows.</summary>
-    public void Follows(string connection, Guid workspace)
+    /// <summary>Notes whose site a line follows, and as what.</summary>
+    public void Follows(string connection, Guid workspace, Role role)
     {
         if (_lines.TryGetValue(connection, out var line))
-            _lines.TryUpdate(connection, line with { Workspace = workspace }, line);
+            _lines.TryUpdate(connection, line with { Workspace = workspace, Role = role }, line);
     }
 
     public void Closed(string connection) => _lines.TryRemove(connection, out _);
@@ -28,17 +29,22 @@ internal sealed class DeskLines(MembershipCheck memberships)
             Cut(line);
     }
 
-    /// <summary>Cuts every line whose session or membership was ended anywhere.</summary>
+    /// <summary>
+    /// Cuts every line whose session or membership was ended anywhere. One whose role was changed is cut as well: its desk
+    /// opens another by itself, and asks anew for whatever it shows.
+    /// </summary>
     public async Task ReviewAsync(CancellationToken stop)
     {
         var lines = _lines.Values.ToList();
         if (lines.Count == 0)
             return;
         var standing = await memberships.StandingAsync([.. lines.Select(l => l.Session).Distinct()], stop);
-        var open = standing.Select(s => s.Session).ToHashSet();
+        var open = standing.Keys.Select(s => s.Session).ToHashSet();
         foreach (
             var line in lines.Where(l =>
-                l.Workspace is { } workspace ? !standing.Contains((l.Session, workspace)) : !open.Contains(l.Session)
+                l.Workspace is { } workspace
+                    ? !standing.TryGetValue((l.Session, workspace), out var role) || role != l.Role
+                    : !open.Contains(l.Session)
             )
         )
             Cut(line);
@@ -50,7 +56,7 @@ internal sealed class DeskLines(MembershipCheck memberships)
         line.Context.Abort();
     }
 
-    private sealed record Line(HubCallerContext Context, Guid Session, Guid? Workspace);
+    private sealed record Line(HubCallerContext Context, Guid Session, Guid? Workspace, Role Role);
 }
 
 /// <summary>Looks every two seconds whether the sessions and memberships behind the open lines still stand.</summary>

@@ -59,7 +59,7 @@ internal sealed class DeskHub(
             || await SeatAsync(member, workspace) is not { } seat
         )
             throw new HubException("There is no such site.");
-        lines.Follows(Context.ConnectionId, workspace);
+        lines.Follows(Context.ConnectionId, workspace, seat.Role);
         team.Came(
             Context.ConnectionId,
             workspace,

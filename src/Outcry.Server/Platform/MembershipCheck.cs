@@ -73,8 +73,8 @@ internal sealed class MembershipCheck(SystemDb database, IOptions<IdentityOption
         return Duration.FromHours(habits.Select(h => h.AwayHours).DefaultIfEmpty(HouseHabits.MostAway).Min());
     }
 
-    /// <summary>Those of some open lines whose session and membership still stand.</summary>
-    public async Task<HashSet<(Guid Session, Guid Workspace)>> StandingAsync(
+    /// <summary>Those of some open lines whose session and membership still stand, each with its role as it is now.</summary>
+    public async Task<IReadOnlyDictionary<(Guid Session, Guid Workspace), Role>> StandingAsync(
         IReadOnlyCollection<Guid> sessions,
         CancellationToken stop
     )
@@ -82,9 +82,20 @@ internal sealed class MembershipCheck(SystemDb database, IOptions<IdentityOption
         await using var db = database.Open();
         var standing = await db
             .Sessions.Where(s => sessions.Contains(s.Id))
-            .Join(db.Memberships, s => s.MemberId, m => m.MemberId, (s, m) => new { s.Id, m.WorkspaceId })
+            .Join(
+                db.Memberships,
+                s => s.MemberId,
+                m => m.MemberId,
+                (s, m) =>
+                    new
+                    {
+                        s.Id,
+                        m.WorkspaceId,
+                        m.Role,
+                    }
+            )
             .ToListAsync(stop);
-        return [.. standing.Select(s => (s.Id, s.WorkspaceId))];
+        return standing.ToDictionary(s => (s.Id, s.WorkspaceId), s => s.Role);
     }
 
     /// <summary>A member's place in a workspace as it stands now; null when there is none.</summary>

@@ -65,6 +65,7 @@ internal static class ChangeTeam
         Guid memberId,
         RoleRequest request,
         OutcryDb db,
+        DeskLines lines,
         TraceBook traces,
         CancellationToken stop
     )
@@ -83,8 +84,11 @@ internal static class ChangeTeam
             link: $"member/{memberId}"
         );
         found.Row.Role = request.Role;
+        if (!AccessTable.Allows(request.Role, Right.Answer))
+            await LeaveTalksAsync(db, memberId, stop);
         await db.SaveChangesAsync(stop);
         await transaction.CommitAsync(stop);
+        await lines.ReviewAsync(stop);
         return TypedResults.NoContent();
     }
 
@@ -125,16 +129,7 @@ internal static class ChangeTeam
                 return LastOwner;
             traces.Add(act, found.Name, changes: [new TracedChange("role", $"{found.Row.Role}", "")]);
             db.Memberships.Remove(found.Row);
-            // Nobody who is gone has a talk: those who wait in it are anybody's again.
-            await db
-                .Talks.Where(t => t.MemberId == memberId && t.State != TalkState.Closed)
-                .ExecuteUpdateAsync(
-                    u =>
-                        u.SetProperty(t => t.State, TalkState.Unclaimed)
-                            .SetProperty(t => t.MemberId, (Guid?)null)
-                            .SetProperty(t => t.SnoozedUntil, (NodaTime.Instant?)null),
-                    stop
-                );
+            await LeaveTalksAsync(db, memberId, stop);
             await db.SaveChangesAsync(stop);
             // Whoever has another workspace stays signed in there; here each request asks for the membership anew.
             if (!await db.Memberships.IgnoreQueryFilters().AnyAsync(m => m.MemberId == memberId, stop))
@@ -144,6 +139,18 @@ internal static class ChangeTeam
         await lines.ReviewAsync(stop);
         return TypedResults.NoContent();
     }
+
+    // Nobody has a talk who may not answer in it: those who wait there are anybody's again.
+    private static Task<int> LeaveTalksAsync(OutcryDb db, Guid memberId, CancellationToken stop) =>
+        db
+            .Talks.Where(t => t.MemberId == memberId && t.State != TalkState.Closed)
+            .ExecuteUpdateAsync(
+                u =>
+                    u.SetProperty(t => t.State, TalkState.Unclaimed)
+                        .SetProperty(t => t.MemberId, (Guid?)null)
+                        .SetProperty(t => t.SnoozedUntil, (NodaTime.Instant?)null),
+                stop
+            );
 
     // Two owners who make each other viewers at the same moment would leave nobody.
     private static async Task<Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction> LockAsync(

@@ -30,6 +30,9 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
   people: [
     { key: 'strip', everyMs: 1_000 },
     { key: 'answering', everyMs: 1_000 },
+    // Whoever left for good, or answers no more, had talks that are anybody's now.
+    { key: 'talk-counts', everyMs: 5_000 },
+    { key: 'talks', everyMs: 5_000 },
   ],
   talk: [...now('talk', 'talk-counts'), { key: 'talks', everyMs: 500 }],
   definition: now(
