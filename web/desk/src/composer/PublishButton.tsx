@@ -7,7 +7,6 @@ import { changedPhrases, readBrief } from '../callouts/model';
 import { publicationQuery, publish } from '../callouts/publishing';
 import { useChange } from '../callouts/useChange';
 import { useNames } from '../callouts/useNames';
-import { Refusal } from '../lib/api';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { stripQuery } from '../strip/api';
@@ -45,7 +44,6 @@ export function PublishButton({
     mutationFn: () => moveCallout(site.id, callout.id, callout.state === 'live' ? 'pause' : 'resume'),
     onSuccess: took,
   });
-  const refusal = [go.error, pause.error].find((e) => e instanceof Refusal);
   return (
     <>
       <span role="status" className="text-[12px] font-semibold text-good">
@@ -56,6 +54,7 @@ export function PublishButton({
           {callout.state === 'live' ? 'Pause' : 'Resume'}
         </Button>
       )}
+      <Refused error={pause.error} />
       <Popover.Root open={open} onOpenChange={setOpen}>
         <Popover.Trigger asChild>
           <Button
@@ -106,11 +105,7 @@ export function PublishButton({
                 <p className="text-[12px] leading-4 text-soft">
                   New page views see it at once. Pages that are open now keep what they have until the visitor goes on.
                 </p>
-                {refusal && (
-                  <p role="alert" className="text-bad">
-                    {refusal.message}
-                  </p>
-                )}
+                <Refused error={go.error} />
                 <div className="flex justify-end gap-2">
                   <Popover.Close asChild>
                     <Button>Cancel</Button>
