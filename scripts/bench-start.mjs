@@ -1,4 +1,4 @@
-// How long after its start the desk is ready, with the demo's data and nothing else running, beside a bare host of the same
+// How long after its start the desk, as published, is ready, with the demo's data and nothing else running, beside a bare host of the same
 // runtime: each round starts both, asks until they answer, and ends them again.
 import { spawn } from 'node:child_process';
 import { appendFileSync } from 'node:fs';
@@ -8,13 +8,13 @@ const ROUNDS = 7;
 const median = (values) => [...values].sort((a, b) => a - b)[values.length >> 1];
 const rest = (ms) => new Promise((done) => setTimeout(done, ms));
 
-async function start(args, url, isThere) {
+async function start(program, args, url, isThere) {
   const began = performance.now();
-  const process_ = spawn('dotnet', args, { stdio: 'ignore' });
+  const process_ = spawn(program, args, { stdio: 'ignore' });
   const gone = new Promise((done) => process_.on('exit', done));
   try {
     for (;;) {
-      if (performance.now() - began > 60_000) throw new Error(`${args[0]} did not come up.`);
+      if (performance.now() - began > 60_000) throw new Error(`${program} did not come up.`);
       const ready = await fetch(url).then(isThere, () => false);
       if (ready) return performance.now() - began;
       await rest(10);
@@ -25,8 +25,8 @@ async function start(args, url, isThere) {
   }
 }
 
-const ours = () => start([desk, '--urls', 'http://127.0.0.1:5096', '--contentRoot', `${root}/src/Outcry.Server`], 'http://127.0.0.1:5096/health/ready', (answer) => answer.ok);
-const bare = () => start([bench, 'empty', 'http://127.0.0.1:5097', '100'], 'http://127.0.0.1:5097/', () => true);
+const ours = () => start(desk, ['--urls', 'http://127.0.0.1:5096', '--contentRoot', `${root}/src/Outcry.Server`], 'http://127.0.0.1:5096/health/ready', (answer) => answer.ok);
+const bare = () => start('dotnet', [bench, 'empty', 'http://127.0.0.1:5097', '100'], 'http://127.0.0.1:5097/', () => true);
 await ours();
 await bare();
 const rounds = [];

@@ -29,6 +29,16 @@ build_web() {
   cp -u web/node_modules/@fontsource-variable/petrona/files/petrona-latin-wght-*.woff2 src/Outcry.Standins/wwwroot/fonts/
 }
 
+# All of it compiled beforehand, with the framework in one piece: it takes minutes, and the host is ready in about half the time.
+publish_host() {
+  local arch=x64
+  [ "$(uname -m)" = x86_64 ] || arch=arm64
+  step "publishing to $1"
+  logged publish dotnet publish src/Outcry.Server -c Release -r "linux-$arch" --self-contained -o "$1" -v q \
+    -p:PublishReadyToRun=true -p:PublishReadyToRunComposite=true -p:OpenApiGenerateDocuments=false -p:OpenApiGenerateDocumentsOnBuild=false
+  step_done
+}
+
 build_host() {
   local made
   made=$(hash_of src demo web/package-lock.json Directory.Build.props Directory.Packages.props global.json .editorconfig)

@@ -48,9 +48,7 @@ publish_command() {
   [ -n "$to" ] || die "Say where to: ./outcry publish FOLDER"
   check_machine
   build_web
-  step "publishing to $to"
-  logged publish dotnet publish src/Outcry.Server -c Release -r linux-x64 --self-contained -o "$to" -v q
-  step_done
+  publish_host "$to"
 }
 
 # "Host=…;Port=…;…" as libpq reads it from the environment.

@@ -101,13 +101,16 @@ try {
   await browser.click('tbody button');
   await browser.find('aside blockquote');
   await take('leads');
+  await browser.go(`${status.desk}/followups`);
+  await browser.click('//a[contains(., "After the code")]');
+  await browser.click('[aria-label="Step 2, all of it"]');
+  await browser.find('section ol li button b');
+  await browser.pause(1000);
+  await take('followup');
   await browser.go(`${status.desk}/team?view=review`);
   await browser.find('article h2');
   await browser.pause(2500);
   await take('team');
-  await browser.go(`${status.desk}/install`);
-  await browser.find('pre');
-  await take('install');
 } finally {
   await browser.end();
 }

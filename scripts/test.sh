@@ -72,34 +72,107 @@ run_vitest() {
   [ "$VITEST_PASSED" -gt 0 ] || VITEST_FAILED=$((VITEST_FAILED + 1))
 }
 
-run_dotnet_test() {
-  local log="$RUN/log/dotnet-test.log" code=0
-  env "${FAKE[@]}" OUTCRY_TEST_PG="$PG_CONNECTION" OUTCRY_ROOT="$ROOT" \
-    dotnet test --solution Outcry.slnx -c Release --no-build --max-parallel-test-modules 2 "$@" >"$log" 2>&1 || code=$?
-  grep -vE '^\s*$|passed \(|^Running tests' "$log" | tail -n 80
-  DOTNET_PASSED=$(awk '/succeeded:/{n=$2} END{print n+0}' "$log")
-  DOTNET_FAILED=$(awk '/failed:/{n=$2} END{print n+0}' "$log")
-  [ "$code" -eq 0 ] || [ "$DOTNET_FAILED" -gt 0 ] || DOTNET_FAILED=1
-  [ "$DOTNET_FAILED" -eq 0 ] || second_try "$log"
+# No test takes so long, and no run has so many that fail: what goes beyond is ended, since every test of a house that has fallen
+# waits in vain.
+MOST_STILL=600
+MOST_FAILED=20
+MOST_SECONDS=2700
+
+# Plays the tests of one project, and once more all of them if they came to a standstill. Waits for that process and for nothing
+# that it leaves behind.
+run_tests_of() {
+  local project=$1 log="$RUN/log/test-$1.log"
+  shift
+  play_tests_of "$project" "$log" "$@" || {
+    cp "$log" "$log.still"
+    play_tests_of "$project" "$log" "$@" || echo "  failed: 1" >>"$log"
+  }
 }
 
-# A browser on a busy machine may be late once; what is wrong fails twice. A few tests of the browser get a second try, alone,
+# Fails where nothing went on any more; whether tests passed stands in the log.
+play_tests_of() {
+  local project=$1 log=$2 running="$RUN/running-$1" pid still= began=$SECONDS
+  shift 2
+  rm -rf "$running"
+  mkdir -p "$running"
+  # A group of its own, so that what it leaves behind is ended with it.
+  setsid env "${FAKE[@]}" OUTCRY_TEST_PG="$PG_CONNECTION" OUTCRY_ROOT="$ROOT" OUTCRY_RUNNING="$running" \
+    "tests/Outcry.$project.Tests/bin/Release/net10.0/Outcry.$project.Tests" --no-ansi --no-progress --output Detailed "$@" >"$log" 2>&1 &
+  pid=$!
+  echo "$pid" >"$RUN/running-$project.pid"
+  while is_running "$pid"; do
+    sleep 1
+    if [ $(($(date +%s) - $(stat -c %Y "$log"))) -gt "$MOST_STILL" ]; then
+      still=1
+      { say "Nothing went on for $MOST_STILL s. At work were:" && cat "$running"/* && stacks_of "$pid"; } >>"$log" 2>/dev/null
+      break
+    fi
+    if [ "$(grep -ac '^failed ' "$log")" -gt "$MOST_FAILED" ] || [ $((SECONDS - began)) -gt "$MOST_SECONDS" ]; then
+      { say "Ended after $((SECONDS - began)) s, with more than $MOST_FAILED failures or too late. At work were:" && cat "$running"/*; } >>"$log" 2>/dev/null
+      printf '  succeeded: %s\n  failed: %s\n' "$(grep -ac '^passed ' "$log")" "$(grep -ac '^failed ' "$log")" >>"$log"
+      break
+    fi
+  done
+  kill -KILL -- "-$pid" 2>/dev/null || true
+  wait "$pid" 2>/dev/null || true
+  [ -z "$still" ]
+}
+
+# Ends what runs when the command itself is ended.
+end_tests() {
+  local file
+  for file in "$RUN"/running-*.pid; do kill -KILL -- "-$(cat "$file")" 2>/dev/null; done
+  exit 130
+}
+
+# Where the threads of a process stand.
+stacks_of() { timeout 60 dotnet dotnet-stack report -p "$1" | grep -vE '^\s*$' | head -n 400; }
+
+run_dotnet_test() {
+  local project browser logs=()
+  rm -f "$RUN"/running-*.pid
+  trap end_tests INT TERM
+  # The longest beside the two others.
+  run_tests_of Browser "$@" &
+  browser=$!
+  run_tests_of Core "$@"
+  run_tests_of Server "$@"
+  wait "$browser" || true
+  trap - INT TERM
+  for project in Core Server Browser; do logs+=("$RUN/log/test-$project.log"); done
+  for project in "${logs[@]}"; do
+    [ ! -f "$project.still" ] || { say "A standstill, and all of it again:" && grep -a -A 40 '^Nothing went on' "$project.still"; }
+  done
+  grep -avhE '^\s*$|^passed ' "${logs[@]}" | tail -n 80
+  DOTNET_PASSED=$(cat "${logs[@]}" | awk '/^  succeeded:/{n+=$2} END{print n+0}')
+  DOTNET_FAILED=$(cat "${logs[@]}" | awk '/^  failed:/{n+=$2} END{print n+0}')
+  # A project that told no sum came to no end.
+  [ "$(grep -alE '^  succeeded:' "${logs[@]}" | wc -l)" -eq 3 ] || DOTNET_FAILED=$((DOTNET_FAILED + 1))
+  cat "${logs[@]}" >"$RUN/log/dotnet-test.log"
+  [ "$DOTNET_FAILED" -eq 0 ] || second_try "$RUN/log/dotnet-test.log"
+}
+
+# A browser or a server on a busy machine may be late once; what is wrong fails twice. A few tests of them get a second try, alone,
 # and are named; anything else that failed stays failed.
 second_try() {
-  local log=$1 again="$RUN/log/second-try.log" names filters=() name
-  names=$(grep -aoE '^failed [A-Za-z0-9_.]+' "$log" | awk '{print $2}' | sort -u)
-  if [ -z "$names" ] || [ "$(wc -l <<<"$names")" -gt 5 ] || grep -qv '^Outcry\.Browser\.Tests\.' <<<"$names"; then return; fi
-  for name in $names; do filters+=(--filter-method "$name"); done
+  local log=$1 names name project
+  names=$(failed_tests "$log")
+  if [ -z "$names" ] || [ "$(grep -ac '^failed ' "$log")" -ne "$DOTNET_FAILED" ] || [ "$DOTNET_FAILED" -gt 5 ] ||
+    grep -qvE '^Outcry\.(Browser|Server)\.Tests\.' <<<"$names"; then return; fi
   say "A second try for:" $names
-  if env "${FAKE[@]}" OUTCRY_TEST_PG="$PG_CONNECTION" OUTCRY_ROOT="$ROOT" \
-    dotnet test --project tests/Outcry.Browser.Tests -c Release --no-build "${filters[@]}" >"$again" 2>&1; then
-    DOTNET_PASSED=$((DOTNET_PASSED + DOTNET_FAILED))
-    DOTNET_FAILED=0
-    say "They passed alone. Why they were late is worth a look: $log"
-  else
-    tail -n 40 "$again"
-  fi
+  for project in Server Browser; do
+    local filters=() again="$RUN/log/second-try-$project.log"
+    for name in $names; do [[ $name != Outcry.$project.* ]] || filters+=(--filter-method "$name"); done
+    [ ${#filters[@]} -gt 0 ] || continue
+    play_tests_of "$project" "$again" "${filters[@]}" && grep -aqE '^  failed: 0' "$again" || { tail -n 40 "$again"; return; }
+  done
+  DOTNET_PASSED=$((DOTNET_PASSED + DOTNET_FAILED))
+  DOTNET_FAILED=0
+  say "They passed alone. Why they were late is worth a look: $log"
 }
+
+# The full names of the tests that failed, a line each.
+failed_tests() { grep -aoE '^failed [A-Za-z0-9_.]+' "$1" | awk '{print $2}' | sort -u || true; }
 
 test_command() {
   FAKE=()
@@ -140,6 +213,8 @@ test_command() {
   # Whoever comes next wants the true clock.
   [ -z "$at" ] || pg_stop
   local passed=$((CHECKS_PASSED + VITEST_PASSED + DOTNET_PASSED)) failed=$((CHECKS_FAILED + VITEST_FAILED + DOTNET_FAILED))
+  # Where only the end of a long output is kept, what failed is still to be read.
+  [ "$DOTNET_FAILED" -eq 0 ] || failed_tests "$RUN/log/dotnet-test.log" | sed 's/^/failed: /'
   printf '\n%s passed, %s failed\n' "$passed" "$failed"
   [ "$failed" -eq 0 ]
 }

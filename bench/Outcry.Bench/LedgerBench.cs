@@ -267,8 +267,8 @@ internal static class LedgerBench
             {
                 ("ledger-page-1m", new EventFilter(), false),
                 ("ledger-page-1m-deep", new EventFilter(), true),
-                ("ledger-page-1m-words", new EventFilter(Text: "bowl 17"), false),
-                ("ledger-page-1m-held", new EventFilter(State: "held"), false),
+                ("ledger-page-1m-words", new EventFilter { Text = "bowl 17" }, false),
+                ("ledger-page-1m-held", new EventFilter { State = "held" }, false),
             }
         )
         {

@@ -17,7 +17,7 @@ internal static class LoadedSite
 {
     public static async Task RunAsync(string connection)
     {
-        await using var db = new SystemDb(connection).Open();
+        await using var db = SystemDb.To(connection).Open();
         await db.Database.MigrateAsync();
         var now = SystemClock.Instance.GetCurrentInstant();
         var workspace = new WorkspaceRow { Name = "Bench" };

@@ -37,6 +37,9 @@ internal static class BenchProgram
             case "talks":
                 await TalkBench.RunAsync(args[1], args[2], args[3], args[4], args[5], args[6]);
                 return 0;
+            case "people":
+                await PeopleBench.RunAsync(args[1], args[2]);
+                return 0;
             case "ledger":
                 await LedgerBench.RunAsync(args[1], args[2]);
                 return 0;

@@ -186,7 +186,7 @@ internal static class TalkBench
 
     private static async Task<(List<Guid> Talks, string Key)> MakeAsync(string connection)
     {
-        await using var db = new SystemDb(connection).Open();
+        await using var db = SystemDb.To(connection).Open();
         var site = await db.Sites.FirstAsync();
         var now = SystemClock.Instance.GetCurrentInstant();
         var key = TalkKey.Make();

@@ -60,10 +60,9 @@ builder.AddTeam();
 builder.AddBackground();
 
 var app = builder.Build();
+app.BeginModel();
 
 await app.MigrateAsync();
-
-await app.AnnounceAsync();
 
 app.UsePlatform();
 app.MapHealth();
@@ -97,8 +96,9 @@ api.MapAudience();
 app.MapLive();
 app.MapDesk();
 
+app.BeginReadiness();
 await app.RunAsync();
-return 0;
+return Environment.ExitCode;
 
 /// <summary>The host; named so that tests can start it.</summary>
 public partial class Program;

@@ -33,6 +33,16 @@ internal static class LeadMaps
             e.HasIndex(y => new { y.SiteId, y.VisitorId });
             e.HasOne<LeadRow>().WithMany().HasForeignKey(y => y.LeadId).OnDelete(DeleteBehavior.Cascade);
         });
+        builder.Entity<FollowRunRow>(e =>
+        {
+            e.ToTable("follow_runs");
+            e.Property(r => r.End).HasConversion<string>();
+            // Each person comes into a follow-up once.
+            e.HasIndex(r => new { r.FollowUpId, r.LeadId }).IsUnique();
+            e.HasIndex(r => r.DueAt).HasFilter("due_at is not null");
+            e.HasIndex(r => r.LeadId);
+            e.HasOne<LeadRow>().WithMany().HasForeignKey(r => r.LeadId).OnDelete(DeleteBehavior.Cascade);
+        });
         builder.Entity<PromiseRow>(e =>
         {
             e.ToTable("promises");

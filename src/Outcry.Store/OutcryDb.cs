@@ -44,6 +44,9 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<TraceRow> Traces => Set<TraceRow>();
     public DbSet<ReviewRow> Reviews => Set<ReviewRow>();
     public DbSet<TalkRow> Talks => Set<TalkRow>();
+    public DbSet<AnswerGroupRow> AnswerGroups => Set<AnswerGroupRow>();
+    public DbSet<FollowRunRow> FollowRuns => Set<FollowRunRow>();
+    public DbSet<BookingRow> Bookings => Set<BookingRow>();
     public DbSet<TalkWordRow> TalkWords => Set<TalkWordRow>();
     public DbSet<LeadRow> Leads => Set<LeadRow>();
     public DbSet<LeadYesRow> LeadYeses => Set<LeadYesRow>();

@@ -21,6 +21,7 @@ internal static class TalkMaps
                 t.LastAt,
             });
             e.HasIndex(t => new { t.SiteId, t.VisitorId });
+            e.HasIndex(t => new { t.SiteId, t.Person }).HasFilter("person is not null");
             e.HasIndex(t => t.SnoozedUntil).HasFilter("snoozed_until is not null");
             e.HasIndex(t => t.ScriptEndsAt).HasFilter("script_ends_at is not null");
             e.HasIndex(t => t.WaitingSince).HasFilter("waiting_since is not null");
@@ -44,6 +45,18 @@ internal static class TalkMaps
             e.ToTable("talk_files");
             e.HasIndex(f => new { f.TalkId, f.At });
             e.HasOne<TalkRow>().WithMany().HasForeignKey(f => f.TalkId).OnDelete(DeleteBehavior.Cascade);
+        });
+        builder.Entity<AnswerGroupRow>(e =>
+        {
+            e.ToTable("answer_groups");
+            e.HasIndex(g => new { g.WorkspaceId, g.Name }).IsUnique();
+        });
+        builder.Entity<BookingRow>(e =>
+        {
+            e.ToTable("bookings");
+            e.HasIndex(b => new { b.StepId, b.StartsAt }).IsUnique().HasFilter("cancelled_at is null");
+            e.HasIndex(b => b.TalkId);
+            e.HasOne<TalkRow>().WithMany().HasForeignKey(b => b.TalkId).OnDelete(DeleteBehavior.Cascade);
         });
         builder.Entity<SavedReplyRow>(e =>
         {

@@ -266,6 +266,20 @@ internal sealed class Chromium : IDisposable
             "the snippet's plan"
         );
 
+    /// <summary>Waits until what hears forms is there, too: nobody fills one in sooner, but a test does.</summary>
+    public void WaitForListening()
+    {
+        WaitForSnippet();
+        Wait(
+            () =>
+                Driver.ExecuteScript(
+                    "return performance.getEntriesByType('resource').find((e) => e.name.includes('/listen'))?.name ?? null"
+                ) as string,
+            "the file that hears forms"
+        );
+        Thread.Sleep(500);
+    }
+
     /// <summary>Runs axe-core over the page, shadow roots included, and returns what it finds.</summary>
     public string Axe()
     {

@@ -1,4 +1,5 @@
 using System.Globalization;
+using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using OpenQA.Selenium;
 using Outcry.Core.Briefs;
@@ -101,8 +102,12 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
             db.Revisions.Add(row.Freeze(now, "Marta Quill"));
         }
         await db.SaveChangesAsync();
-        await stage.Sites.ReloadAsync(stage.Demo.Site.Id, CancellationToken.None);
-        GiveEvents(stage.Sites.GetById(stage.Demo.Site.Id), now);
+        // Enough different people for moments of several turns, and nobody of an earlier scenario.
+        await db.Events.Where(e => e.SiteId == stage.Demo.Site.Id).ExecuteDeleteAsync();
+        await stage.GivePurchasesAsync(
+            "conformance",
+            [.. Enumerable.Range(1, 8).Select(minutes => now - Duration.FromMinutes(minutes))]
+        );
         return ids;
     }
 
@@ -120,25 +125,6 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
             ChangedAt = made,
             ChangedBy = "Marta Quill",
         };
-
-    // Enough different people for moments of several turns.
-    private void GiveEvents(LiveSite site, Instant now)
-    {
-        for (var i = 0; i < 8; i++)
-            site.Add(
-                new LedgerEvent
-                {
-                    Id = Guid.NewGuid(),
-                    SourceId = stage.Demo.Checkout.Id,
-                    Kind = EventKind.Purchase,
-                    At = now - Duration.FromMinutes(i + 1),
-                    Name = new PersonName("Noor", "H"),
-                    PersonKey = $"conformance:{i}",
-                    Product = new EventProduct("Ash-glaze mug"),
-                }
-            );
-        site.Refresh(now, evenIfNothingCame: true);
-    }
 }
 
 /// <summary>Something that came or went on a page.</summary>

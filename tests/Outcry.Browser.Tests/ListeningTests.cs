@@ -189,6 +189,8 @@ public sealed class ListeningTests(Stage stage)
     [Fact]
     public async Task A_form_counts_by_its_thank_you_page_and_route_changes_count_once_each()
     {
+        // A prompt would lie over the form before a slow machine has filled it in.
+        await stage.TakeAllOffAsync();
         using var owner = Ledger("?panel=add");
         owner.ClickText("site form", "label");
         owner.Fill("Or a page's address", $"{stage.Site}/quote", Sheet);
@@ -201,8 +203,7 @@ public sealed class ListeningTests(Stage stage)
         owner.SeeText("What visitors can see", Sheet);
 
         using var visitor = new Chromium();
-        visitor.Go($"{stage.Site}/quote");
-        visitor.WaitForSnippet();
+        visitor.Go($"{stage.Site}/quote").WaitForListening();
         visitor.Type("#quote input[name=name]", "Dilys Penrose");
         visitor.Type("#quote input[name=email]", "dilys@post.example");
         visitor.ClickText("Ask for a quote");
@@ -493,6 +494,8 @@ public sealed class ListeningTests(Stage stage)
         const turns = JSON.parse(arguments[0]);
         window.fetch = async (url, options) => {
           const answer = await window.realFetch(url, options);
+          // The desk knows none of these callouts, and would take them off at the next sign of life.
+          if (String(url).endsWith('/v/alive')) return new Response('{"over":[]}', { status: 200 });
           if (!String(url).endsWith('/v/plan')) return answer;
           const plan = await answer.json();
           plan.rules = { atOnce: 100, gapMs: 0, mostPerVisit: 1000, patienceMs: 10000 };

@@ -3,7 +3,12 @@ using OpenQA.Selenium;
 using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
+using Outcry.Core.Publishing;
+using Outcry.Core.Scripts;
 using Outcry.Core.Targeting;
+using Outcry.Core.Timing;
+using Outcry.Store;
 
 namespace Outcry.Browser.Tests;
 
@@ -216,4 +221,110 @@ public sealed class PromptWalkTests(Stage stage)
             }
         );
     }
+
+    [Fact]
+    public async Task A_script_offers_a_prompt_which_opens_in_place_of_the_talk_and_is_not_offered_after_a_yes()
+    {
+        await stage.TakeAllOffAsync();
+        var start = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []);
+        var prompt = await stage.PutBesideAsync(
+            "Asks when offered",
+            BriefKind.Callout,
+            KeptContent.Of(
+                start with
+                {
+                    Say = start.Say with { Message = "**May we write to you?**", Picture = SayPicture.None },
+                    Where = new WhereFacet([Path], [], [], Replaces: false),
+                    // Never by itself: nothing on that page is called so.
+                    When = start.When with
+                    {
+                        Triggers = [new Trigger(TriggerKind.Click, Target: "#nowhere")],
+                    },
+                    Look = start.Look with { Shape = Shape.Poster },
+                    Ask = Ask(confirms: false),
+                }
+            )
+        );
+        Step Offer(string words) =>
+            new(Guid.CreateVersion7(), 0, StepKind.Offer, [new("", words, [], "")])
+            {
+                Offers = OfferOf.Prompt,
+                Offered = prompt,
+            };
+        var script = await stage.PutBesideAsync(
+            "Offers",
+            ScriptKind.Name,
+            KeptContent.Of(
+                new Script(
+                    [
+                        Offer("Have our letters"),
+                        new(
+                            Guid.CreateVersion7(),
+                            0,
+                            StepKind.Ask,
+                            [new("", "Anything else?", [], "")],
+                            new Question(AskKind.Text, "more", false, [], null, null)
+                        ),
+                        Offer("Have them again"),
+                        new(Guid.CreateVersion7(), 0, StepKind.End, [new("", "Until next time.", [], "")]),
+                    ],
+                    0,
+                    30,
+                    []
+                )
+            )
+        );
+        var begin = LauncherStarter.Launcher("Europe/London", "#9C3517", "#FFFFFF");
+        await stage.PutBesideAsync(
+            "Talks",
+            LauncherKind.Launcher,
+            KeptContent.Of(
+                begin with
+                {
+                    Where = new WhereFacet([Path, "/"], [], [], Replaces: false),
+                    Hours = begin.Hours with { Week = [] },
+                    ScriptId = script,
+                }
+            )
+        );
+        using var browser = new Chromium();
+        browser.Go($"{stage.Site}{Path}");
+        SeeOfLauncher(browser, "button.tab").Click();
+        SeeOfLauncher(browser, ".write").Click();
+        SeeOfLauncher(browser, ".talk textarea").SendKeys("Hello" + Keys.Enter);
+        var offer = SeeOfLauncher(browser, ".said .offer");
+        Assert.Equal("Have our letters", offer.Text);
+        browser.AxeFindsNothing();
+        offer.Click();
+        See(browser, ".asks input[type=email]").SendKeys($"o{Guid.NewGuid():N}"[..14] + "@reader.net");
+        Assert.Null(OfLauncher(browser, ".panel"));
+        browser.Driver.ExecuteScript("arguments[0].click()", See(browser, ".promise input"));
+        See(browser, ".asks .send").Click();
+        See(browser, ".thanks");
+
+        // On a page that does not hold the prompt its words stand without a button.
+        browser.Go($"{stage.Site}/");
+        SeeOfLauncher(browser, "button.tab").Click();
+        SeeOfLauncher(browser, ".talk textarea").SendKeys("No, thank you" + Keys.Enter);
+        browser.Wait(
+            () =>
+                SeeOfLauncher(browser, ".said").Text.Contains("Until next time.", StringComparison.Ordinal)
+                    ? "said"
+                    : null,
+            "the end"
+        );
+        var said = SeeOfLauncher(browser, ".said").Text;
+        Assert.Contains("Have our letters", said, StringComparison.Ordinal);
+        Assert.DoesNotContain("Have them again", said, StringComparison.Ordinal);
+        Assert.Null(OfLauncher(browser, ".said .offer"));
+    }
+
+    private static IWebElement? OfLauncher(Chromium browser, string css) =>
+        browser.Driver.ExecuteScript(
+            "return document.querySelector('outcry-launcher')?.shadowRoot.querySelector(arguments[0]) ?? null",
+            css
+        ) as IWebElement;
+
+    private static IWebElement SeeOfLauncher(Chromium browser, string css) =>
+        browser.Wait(() => OfLauncher(browser, css) is { Displayed: true } found ? found : null, css);
 }

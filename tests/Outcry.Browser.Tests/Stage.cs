@@ -121,24 +121,36 @@ public sealed class Stage : IAsyncLifetime
     }
 
     /// <summary>A purchase that the live moments can tell.</summary>
-    internal Task GiveEventAsync()
-    {
-        var now = SystemClock.Instance.GetCurrentInstant();
-        var site = Sites.GetById(Demo.Site.Id);
-        site.Add(
-            new LedgerEvent
-            {
-                Id = Guid.NewGuid(),
-                SourceId = Demo.Checkout.Id,
-                Kind = EventKind.Purchase,
-                At = now - Duration.FromMinutes(3),
-                Name = new PersonName("Noor", "H"),
-                PersonKey = $"stage:{Guid.NewGuid()}",
-                Product = new EventProduct("Ash-glaze mug"),
-            }
+    internal Task GiveEventAsync() =>
+        GivePurchasesAsync(
+            $"stage:{Guid.NewGuid()}",
+            [SystemClock.Instance.GetCurrentInstant() - Duration.FromMinutes(3)]
         );
-        site.Refresh(now, evenIfNothingCame: true);
-        return Task.CompletedTask;
+
+    /// <summary>Purchases of different people, kept as those that arrive are: the site is read again whenever its definitions change.</summary>
+    internal async Task GivePurchasesAsync(string person, IReadOnlyList<Instant> moments)
+    {
+        await using var db = Database.Open();
+        for (var i = 0; i < moments.Count; i++)
+            db.Events.Add(
+                new EventRow
+                {
+                    WorkspaceId = Demo.Workspace.Id,
+                    SiteId = Demo.Site.Id,
+                    SourceId = Demo.Checkout.Id,
+                    Kind = EventKind.Purchase,
+                    ExternalId = $"{person}:{i}",
+                    At = moments[i],
+                    ReceivedAt = moments[i],
+                    FirstName = "Noor",
+                    LastInitial = "H",
+                    MaskedName = "N. H.",
+                    PersonKey = $"{person}:{i}",
+                    ProductName = "Ash-glaze mug",
+                }
+            );
+        await db.SaveChangesAsync();
+        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
     }
 
     /// <summary>Changes the dates and hours of a live callout, as publishing it anew would.</summary>
@@ -192,6 +204,16 @@ public sealed class Stage : IAsyncLifetime
         return await PublishAsync(db, name, BriefKind.Callout, KeptContent.Of(brief));
     }
 
+    /// <summary>Takes everything off, for a test that is about something else.</summary>
+    internal async Task TakeAllOffAsync()
+    {
+        await using var db = Database.Open();
+        foreach (var one in db.Definitions)
+            one.State = DefinitionState.Archived;
+        await db.SaveChangesAsync();
+        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+    }
+
     /// <summary>Puts a launcher live, and takes everything else off.</summary>
     internal async Task<Guid> PutLauncherLiveAsync(string name, LauncherBrief brief)
     {
@@ -199,6 +221,13 @@ public sealed class Stage : IAsyncLifetime
         foreach (var other in db.Definitions)
             other.State = DefinitionState.Archived;
         return await PublishAsync(db, name, LauncherKind.Launcher, KeptContent.Of(brief));
+    }
+
+    /// <summary>Puts a definition of any kind live beside those that are.</summary>
+    internal async Task<Guid> PutBesideAsync(string name, string kind, KeptContent content)
+    {
+        await using var db = Database.Open();
+        return await PublishAsync(db, name, kind, content);
     }
 
     private async Task<Guid> PublishAsync(OutcryDb db, string name, string kind, KeptContent draft)

@@ -62,7 +62,7 @@ public sealed class WaysInTests(Stage stage)
     public void A_form_counts_from_before_anybody_listened_and_what_is_not_taken_is_warned_of()
     {
         using var visitor = new Chromium();
-        visitor.Go($"{stage.Site}/studio/voucher").WaitForSnippet();
+        visitor.Go($"{stage.Site}/studio/voucher").WaitForListening();
         visitor.Type("#view input[name=your_name]", "Noor Haddad");
         visitor.Type("#view input[name=email]", "noor@post.example");
         visitor.Type("#view input[name=amount]", "20");

@@ -86,6 +86,29 @@ public sealed class LadderTests
     }
 
     [Fact]
+    public void Where_a_launcher_is_a_groups_only_they_count_as_somebody()
+    {
+        var (theirs, others) = (Guid.NewGuid(), Guid.NewGuid());
+        SiteSnapshot With(params (Guid Group, bool IsThere)[] groups)
+        {
+            var launcher = Live("Ask", Ask with { GroupId = theirs });
+            return Samples.Site(
+                SiteConditions.Plain with
+                {
+                    Launchers = [launcher],
+                    Team = new TeamThere(true, groups.ToDictionary(g => g.Group, g => g.IsThere)),
+                },
+                launcher.Greetings
+            );
+        }
+        // Somebody is at a desk, and of another group.
+        Assert.IsType<NobodyAvailable>(ReasonOf(Explain(With((theirs, false), (others, true))), 3));
+        Assert.Equal(3, GreetingOf(Explain(With((theirs, true), (others, false)))));
+        // A group that is gone is everybody again.
+        Assert.Equal(3, GreetingOf(Explain(With((others, false)))));
+    }
+
+    [Fact]
     public void A_language_is_a_condition_like_any_other()
     {
         var german = Rung("Fragen?") with { Languages = ["de"] };

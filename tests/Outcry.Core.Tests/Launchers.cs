@@ -60,7 +60,7 @@ internal static class Launchers
             SiteConditions.Plain with
             {
                 Launchers = launchers,
-                IsTeamThere = isTeamThere,
+                Team = isTeamThere ? TeamThere.All : TeamThere.None,
             },
             [.. callouts ?? [], .. launchers.SelectMany(l => l.Greetings)],
             rules: rules

@@ -10,7 +10,7 @@ public sealed class MappingTests
 {
     private static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 12, 0);
     private static readonly DateTimeZone London = DateTimeZoneProviders.Tzdb["Europe/London"];
-    private static readonly ReadingContext Context = new("fallback", Now, London);
+    private static readonly ReadingContext Context = new(() => "fallback", Now, London);
 
     private const string Order = """
         { "order": { "number": 1007, "placed": "2015-11-24T09:30:00+01:00", "total_price": "1,234.50", "currency": "EUR",

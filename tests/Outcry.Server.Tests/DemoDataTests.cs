@@ -28,7 +28,7 @@ public sealed class DemoDataTests : IAsyncLifetime
         string[] args = ["--visits", "25", "--ConnectionStrings:Outcry", Connection];
         Assert.Equal(0, await SeedCommand.RunAsync(args));
 
-        await using var db = new SystemDb(Connection).Open();
+        await using var db = SystemDb.To(Connection).Open();
         var live = await db
             .Definitions.Where(d => d.State == DefinitionState.Live)
             .Select(d => d.Id)

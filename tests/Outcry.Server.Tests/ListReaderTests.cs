@@ -106,11 +106,11 @@ public sealed class ListReaderTests
     public void The_same_item_has_the_same_id_and_another_another()
     {
         var twice = Read(PollFormat.Csv, "a,b\n1,2\n1,2\n1,3\n").Items;
-        Assert.Equal(twice[0].ContentId, twice[1].ContentId);
-        Assert.NotEqual(twice[0].ContentId, twice[2].ContentId);
+        Assert.Equal(twice[0].ContentId(), twice[1].ContentId());
+        Assert.NotEqual(twice[0].ContentId(), twice[2].ContentId());
         // Cells are told apart, not only their letters.
         var shifted = Read(PollFormat.Csv, "a,b\n1,23\n12,3\n").Items;
-        Assert.NotEqual(shifted[0].ContentId, shifted[1].ContentId);
+        Assert.NotEqual(shifted[0].ContentId(), shifted[1].ContentId());
     }
 
     [Theory]

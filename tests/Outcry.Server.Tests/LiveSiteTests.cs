@@ -3,6 +3,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Claims;
 using Outcry.Core.Evidence;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
@@ -38,7 +39,7 @@ public sealed class LiveSiteTests
             BlockedWords.None,
             SiteContext.Nothing,
             new Dictionary<Guid, Looked>(),
-            isTeamThere: true,
+            TeamThere.All,
             Now
         );
 

@@ -24,6 +24,21 @@ internal static class Mails
         return mails[0].Text("text");
     }
 
+    /// <summary>The invitation in the first mail to an address with a subject; empty for none.</summary>
+    public static async Task<string> InvitationToAsync(TestDesk desk, string address, string subject)
+    {
+        await ToAsync(desk, address, subject);
+        using var outside = new HttpClient();
+        return JsonSerializer
+            .Deserialize<JsonElement>(await outside.GetStringAsync($"{desk.Outside}/mailbox.json"))
+            .EnumerateArray()
+            .First(m =>
+                m.Text("to").Contains(address, StringComparison.OrdinalIgnoreCase)
+                && m.Text("subject").Contains(subject, StringComparison.Ordinal)
+            )
+            .Text("calendar");
+    }
+
     /// <summary>What stands behind "#" in the first link of a mail.</summary>
     public static string SecretIn(string mail) =>
         System

@@ -384,8 +384,16 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
 /// <summary>A loop that breaks is begun again, and what is wrong can be asked.</summary>
 public sealed class LoopWatchTests
 {
-    private static LoopWatch Watch() =>
-        new(SystemClock.Instance, Microsoft.Extensions.Logging.Abstractions.NullLogger<LoopWatch>.Instance);
+    private static LoopWatch Watch()
+    {
+        var readiness = new Readiness();
+        readiness.Reach();
+        return new(
+            SystemClock.Instance,
+            readiness,
+            Microsoft.Extensions.Logging.Abstractions.NullLogger<LoopWatch>.Instance
+        );
+    }
 
     [Fact]
     public async Task A_loop_that_breaks_is_begun_again_and_is_ill_until_it_has_gone_round()

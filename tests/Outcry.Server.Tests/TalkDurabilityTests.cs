@@ -5,6 +5,7 @@ using Microsoft.EntityFrameworkCore;
 using Npgsql;
 using Outcry.Core.Access;
 using Outcry.Core.Greetings;
+using Outcry.Core.Talks;
 using Outcry.Standins.Seed;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -180,11 +181,28 @@ public sealed class TalkDurabilityTests
         return (id, brief.Channels[0].Id);
     }
 
+    /// <summary>Slower than a flood.</summary>
+    private static readonly TimeSpan Pace = TimeSpan.FromMilliseconds(60_000.0 / TalkText.MostAMinute * 1.1);
+
+    // Words one after another for as long as hosts are killed, and some more; answers how many they were.
+    private static async Task<int> UntilAsync(Task killing, Func<int, Task> say, CancellationToken stop)
+    {
+        for (var said = 0; ; said++)
+        {
+            if (said >= 6 && killing.IsCompleted)
+                return said;
+            await say(said);
+            await Task.Delay(Pace, stop);
+        }
+    }
+
     // The member's side, at another host: each answer as often as it takes, under one id.
-    private static async Task AnswerAsync(ServerProcess at, Guid talk, int count, CancellationToken stop)
+    private static Task<int> AnswerAsync(ServerProcess at, Guid talk, Task killing, CancellationToken stop)
     {
         DeskClient? member = null;
-        for (var i = 0; i < count; i++)
+        return UntilAsync(killing, AnswerOnceAsync, stop);
+
+        async Task AnswerOnceAsync(int i)
         {
             var id = Guid.CreateVersion7();
             while (true)
@@ -203,7 +221,17 @@ public sealed class TalkDurabilityTests
                 {
                     await Task.Delay(100, stop);
                 }
-            await Task.Delay(400, stop);
+        }
+    }
+
+    private static async Task KillInTurnAsync(ServerProcess one, ServerProcess two, CancellationToken stop)
+    {
+        for (var kill = 0; kill < Kills; kill++)
+        {
+            await Task.Delay(1_000, stop);
+            var victim = kill % 2 == 0 ? one : two;
+            await victim.KillAsync();
+            await victim.StartAsync();
         }
     }
 
@@ -221,7 +249,7 @@ public sealed class TalkDurabilityTests
             await two.StartAsync();
             await AddMemberAsync(one);
             var (launcher, channel) = await OpenDoorAsync(one, await SignInAsync(one));
-            using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(60 + (60 * Kills)));
+            using var limit = new CancellationTokenSource(TimeSpan.FromSeconds(120 + (60 * Kills)));
             using var visitor = new Visitor(one);
             await Eventually.GetAsync(
                 async () =>
@@ -240,25 +268,10 @@ public sealed class TalkDurabilityTests
             );
             using var over = CancellationTokenSource.CreateLinkedTokenSource(limit.Token);
             var following = visitor.FollowAsync(over.Token);
-            var count = 6 * Kills;
-            var answering = AnswerAsync(two, visitor.Talk, count, limit.Token);
-            var saying = Task.Run(async () =>
-            {
-                for (var i = 1; i <= count; i++)
-                {
-                    await visitor.SayAsync($"v{i}", limit.Token);
-                    // Slower than a flood.
-                    await Task.Delay(1_000 + (Kills * 50), limit.Token);
-                }
-            });
-            for (var kill = 0; kill < Kills; kill++)
-            {
-                await Task.Delay(1_000, limit.Token);
-                var victim = kill % 2 == 0 ? one : two;
-                await victim.KillAsync();
-                await victim.StartAsync();
-            }
-            await Task.WhenAll(saying, answering);
+            var killing = KillInTurnAsync(one, two, limit.Token);
+            var answering = AnswerAsync(two, visitor.Talk, killing, limit.Token);
+            var saying = UntilAsync(killing, i => visitor.SayAsync($"v{i + 1}", limit.Token), limit.Token);
+            await Task.WhenAll(killing, saying, answering);
             await using var db = one.Database.Open();
             var words = await db
                 .TalkWords.Where(w => w.TalkId == visitor.Talk)
@@ -271,11 +284,11 @@ public sealed class TalkDurabilityTests
 
             Assert.Equal(Enumerable.Range(1, words.Count), words.Select(w => w.Number));
             Assert.Equal(
-                Enumerable.Range(0, count + 1).Select(i => $"v{i}"),
+                Enumerable.Range(0, await saying + 1).Select(i => $"v{i}"),
                 said.Where(w => w.By == SaidBy.Visitor).Select(w => w.Text)
             );
             Assert.Equal(
-                Enumerable.Range(0, count).Select(i => $"m{i}"),
+                Enumerable.Range(0, await answering).Select(i => $"m{i}"),
                 said.Where(w => w.By == SaidBy.Member).Select(w => w.Text)
             );
             Assert.Equal(said.Select(w => (w.Number, w.Text)), visitor.Heard.Select(h => (h.Number, h.Text)));

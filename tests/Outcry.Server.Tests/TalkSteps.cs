@@ -30,7 +30,10 @@ public abstract class TalkSteps(TalkDesk desk)
     private protected static string Page(string path) => TestDesk.SiteOrigin + path;
 
     // Each test talks on a page of its own, where its own launcher stands.
-    private protected async Task<(Guid Launcher, Guid Channel, string Path)> OpenDoorAsync(Guid? script = null)
+    private protected async Task<(Guid Launcher, Guid Channel, string Path)> OpenDoorAsync(
+        Guid? script = null,
+        params Channel[] more
+    )
     {
         var owner = await desk.OwnerAsync();
         var path = $"/talk/{Guid.NewGuid():N}";
@@ -40,6 +43,7 @@ public abstract class TalkSteps(TalkDesk desk)
             Where = new WhereFacet([path], [], [], Replaces: false),
             Hours = begin.Hours with { Week = [] },
             ScriptId = script,
+            Channels = [.. begin.Channels, .. more],
         };
         var api = $"/api/sites/{desk.Demo.Site.Id}/launchers";
         var (_, made) = await owner.PostAsync(api);

@@ -537,6 +537,45 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
     }
 
     [Fact]
+    public async Task An_offered_channel_leads_where_it_leads_in_the_panel_and_is_not_offered_once_it_is_gone()
+    {
+        var help = LauncherStarter.Launcher("Europe/London", "#9C3517", "#FFFFFF").Channels[0] with
+        {
+            Id = Guid.CreateVersion7(),
+            Kind = ChannelKind.Link,
+            Target = "/help/glazes",
+            Label = "Glazes",
+            Fields = [],
+        };
+        Step Offer(Guid channel) =>
+            new(Guid.CreateVersion7(), 0, StepKind.Offer, [new("", "About our glazes", [], "")])
+            {
+                Offers = OfferOf.Channel,
+                Offered = channel,
+            };
+        var script = await PublishScriptAsync(
+            GroupVisit() with
+            {
+                Steps = [Offer(help.Id), Offer(Guid.CreateVersion7()), .. GroupVisit().Steps],
+            }
+        );
+        var (launcher, channel, path) = await OpenDoorAsync(script, help);
+        var browser = new Browser(Desk);
+        await browser.PlanAsync(path);
+        var talk = await BeginAsync(browser, path, launcher, channel, "Which glazes are safe?");
+        var words = await WordsAsync(talk);
+        Assert.Equal(
+            ["Which glazes are safe?", "About our glazes", "How many are you?"],
+            words.Select(w => w.Text("text"))
+        );
+        Assert.Equal("/help/glazes", words[1].Text("link"));
+        // The team reads why the second was left out.
+        var owner = await Desk.OwnerAsync();
+        var said = (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("words").EnumerateArray();
+        Assert.Contains(said, w => w.Text("text").StartsWith("Step 2 offered nothing", StringComparison.Ordinal));
+    }
+
+    [Fact]
     public async Task Nobody_is_trapped_in_a_script()
     {
         var script = await PublishScriptAsync(GroupVisit());

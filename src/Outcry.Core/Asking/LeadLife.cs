@@ -69,6 +69,14 @@ public sealed record LeadLife(
         };
     }
 
+    /// <summary>A file says that they agreed. Whoever took it back has the last word, and mails to whoever cannot be reached come back whatever a file says.</summary>
+    /// <param name="promise">What the file says they agreed to; null where it says nothing.</param>
+    /// <param name="at">When it says they did.</param>
+    public LeadLife TakeFromFile(Guid? promise, Instant at) =>
+        promise is null || State is LeadState.Withdrawn or LeadState.Unreachable
+            ? this
+            : SayYes(promise, confirms: false, at);
+
     /// <summary>Presses the button in the mail. Whoever took it back meanwhile has taken it back.</summary>
     public LeadLife Confirm(Instant now) =>
         State is LeadState.Waiting or LeadState.Unreachable

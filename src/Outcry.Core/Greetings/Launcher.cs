@@ -111,11 +111,11 @@ public sealed class Launcher
 
     /// <summary>Whether the team is there.</summary>
     /// <param name="now">When.</param>
-    /// <param name="isTeamThere">Whether somebody is at the desk.</param>
-    public Availability At(Instant now, bool isTeamThere)
+    /// <param name="team">Who is at the desk.</param>
+    public Availability At(Instant now, TeamThere team)
     {
         var isInside = Times.IsInside(now);
-        var isOpen = isInside && (isTeamThere || !Brief.Hours.OnlyIfPresent);
+        var isOpen = isInside && (!Brief.Hours.OnlyIfPresent || team.IsThere(Brief.GroupId));
         return new Availability(
             isOpen,
             // Inside its hours and nobody there: when somebody comes is not known.
@@ -129,16 +129,23 @@ public sealed class Launcher
     /// <param name="isOpen">Whether the team is there.</param>
     /// <param name="device">On what.</param>
     public IEnumerable<Channel> ChannelsAt(Instant now, bool isOpen, Device device) =>
-        Brief.Channels.Where(c =>
-            !c.HiddenOn.Contains(device)
-            && c.Hours switch
-            {
-                ChannelHours.Always => isOpen || Brief.Closed.TakesMessages || !c.IsWritten,
-                // What is written to a closed door is a message left there.
-                ChannelHours.WhileOpen => isOpen || (c.IsWritten && Brief.Closed.TakesMessages),
-                _ => _own[c.Id].IsInside(now),
-            }
-        );
+        Brief.Channels.Where(c => !c.HiddenOn.Contains(device) && IsOffered(c, now, isOpen));
+
+    /// <summary>A channel that leads elsewhere, if it is offered then; null where it is not, or not there any more.</summary>
+    /// <param name="id">Which.</param>
+    /// <param name="now">When.</param>
+    /// <param name="isOpen">Whether the team is there.</param>
+    public Channel? WayAt(Guid id, Instant now, bool isOpen) =>
+        Brief.Channels.FirstOrDefault(c => c.Id == id && !c.IsWritten && IsOffered(c, now, isOpen));
+
+    private bool IsOffered(Channel channel, Instant now, bool isOpen) =>
+        channel.Hours switch
+        {
+            ChannelHours.Always => isOpen || Brief.Closed.TakesMessages || !channel.IsWritten,
+            // What is written to a closed door is a message left there.
+            ChannelHours.WhileOpen => isOpen || (channel.IsWritten && Brief.Closed.TakesMessages),
+            _ => _own[channel.Id].IsInside(now),
+        };
 
     /// <summary>When a channel with hours of its own, or with the launcher's, is offered until; null for no end in sight.</summary>
     public Instant? OfferedUntil(Channel channel, Instant now) =>

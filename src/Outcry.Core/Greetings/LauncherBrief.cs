@@ -169,6 +169,7 @@ public sealed record Rung(
 /// <param name="Direct">Whether a click leads straight to the channel where only one is offered.</param>
 /// <param name="MailTo">Addresses that messages are mailed to; none for the owners of the workspace.</param>
 /// <param name="ScriptId">The script with which its talks begin, while that is live; null for none.</param>
+/// <param name="GroupId">Who of the team answers here; null for everybody who may.</param>
 public sealed record LauncherBrief(
     WhereFacet Where,
     WhoFacet Who,
@@ -185,7 +186,8 @@ public sealed record LauncherBrief(
     string Fragment,
     bool Direct,
     IReadOnlyList<string> MailTo,
-    Guid? ScriptId = null
+    Guid? ScriptId = null,
+    Guid? GroupId = null
 )
 {
     /// <summary>Its words in the site's own language.</summary>

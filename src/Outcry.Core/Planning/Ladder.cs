@@ -60,7 +60,7 @@ internal struct Ladder(Planner.View view, Launcher? launcher)
 
     private readonly GreetsWhile Asks(GreetingPlace at) => launcher!.Brief.Rungs[at.Rung - 1].While;
 
-    private readonly bool IsOpen() => launcher!.At(view.Visitor.Now, view.Site.IsTeamThere).IsOpen;
+    private readonly bool IsOpen() => launcher!.At(view.Visitor.Now, view.Site.Conditions.Team).IsOpen;
 
     private readonly GreetedEnough? Enough()
     {

@@ -57,7 +57,7 @@ public static class Planner
     )
     {
         var reader = new FactReader(visitor, facts, options.PastEvents ?? site.PastEventsOf(visitor.VisitorId), now);
-        var eligibility = new EligibilityView(reader, silence, site.Rules, site.Zone, site.IsTeamThere)
+        var eligibility = new EligibilityView(reader, silence, site.Rules, site.Zone, site.IsTeamThere(null))
         {
             LiftLimits = options.LiftLimits,
             AsShare = options.AsShare,
@@ -66,6 +66,9 @@ public static class Planner
         var armed = new List<ArmedCallout>();
         List<LeftOut>? leftOut = options.Explain || options.Watched is not null ? [] : null;
         var stands = Standing.Find(view);
+        // Whoever is greeted on this page would talk to those who answer at its launcher.
+        if (stands.Launcher is { Brief.GroupId: not null } theirs)
+            view = view with { Eligibility = eligibility with { IsTeamThere = site.IsTeamThere(theirs) } };
         var ladder = new Ladder(view, stands.Launcher);
         for (var i = 0; i < onPage.Count; i++)
         {

@@ -12,9 +12,11 @@ public readonly record struct SeenPlace(bool Found, bool InView);
 /// <summary>What is so of a site at one moment, beside its events.</summary>
 /// <param name="Zone">Its time zone.</param>
 /// <param name="Traffic">Its recorded traffic.</param>
-/// <param name="IsTeamThere">Whether somebody of the team is there.</param>
-public sealed record SiteConditions(DateTimeZone Zone, Traffic Traffic, bool IsTeamThere = true)
+public sealed record SiteConditions(DateTimeZone Zone, Traffic Traffic)
 {
+    /// <summary>Who of the team is there.</summary>
+    public TeamThere Team { get; init; } = TeamThere.All;
+
     /// <summary>What recorded visitors' browsers said of a place in the page, by path and selector; null for what nobody has said.</summary>
     public Func<string, string, SeenPlace?> PlaceOf { get; init; } = static (_, _) => null;
 

@@ -141,8 +141,9 @@ public sealed class SiteSnapshot
     /// <summary>The site's time zone.</summary>
     public DateTimeZone Zone => Conditions.Zone;
 
-    /// <summary>Whether somebody of the team is there.</summary>
-    public bool IsTeamThere => Conditions.IsTeamThere;
+    /// <summary>Whether somebody of the team is there who would answer on a page.</summary>
+    /// <param name="stands">The launcher that stands there, whose group it is that would; null for none.</param>
+    public bool IsTeamThere(Launcher? stands) => Conditions.Team.IsThere(stands?.Brief.GroupId);
 
     /// <summary>Whether any callout takes the place of others.</summary>
     internal bool HasReplacing => _layout.HasReplacing;
@@ -221,7 +222,7 @@ public sealed class SiteSnapshot
             Conditions with
             {
                 Launchers = [.. Conditions.Launchers.Where(l => l.Id != launcher.Id), launcher],
-                IsTeamThere = true,
+                Team = TeamThere.All,
             },
             At
         );

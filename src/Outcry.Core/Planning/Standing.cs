@@ -36,7 +36,7 @@ internal static class Standing
             away?.Add(new LauncherAway(other, new OtherLauncher(best!.Id)));
         if (best is not { Brief.Closed.Hides: true })
             return (best, away ?? []);
-        var available = best.At(view.Visitor.Now, view.Site.IsTeamThere);
+        var available = best.At(view.Visitor.Now, view.Site.Conditions.Team);
         if (available.IsOpen)
             return (best, away ?? []);
         away?.Add(new LauncherAway(best, new ClosedForNow(available.OpensAt)));

@@ -56,7 +56,7 @@ public static class Rehearsal
         var start = PageStart.Of(options.LiftLimits ? visitor.Unrestrained() : visitor, now) with
         {
             IsTouch = facts.Device != Device.Desktop,
-            IsTeamAway = !site.IsTeamThere,
+            IsTeamAway = !site.IsTeamThere(plan.Stands),
             WithoutRoom = page.WithoutRoom,
             WithoutPlace = WithoutPlace(site, page.Page, plan.Armed),
         };
@@ -65,7 +65,7 @@ public static class Rehearsal
         return new RehearsedPage(page, plan.Armed, outcome, plan.LeftOut)
         {
             Stands = plan.Stands,
-            IsOpen = plan.Stands?.At(now, site.IsTeamThere).IsOpen == true,
+            IsOpen = plan.Stands?.At(now, site.Conditions.Team).IsOpen == true,
         };
     }
 

@@ -126,7 +126,7 @@ public sealed class Replayer
                 start with
                 {
                     IsTouch = facts.Device != Device.Desktop,
-                    IsTeamAway = !site.IsTeamThere,
+                    IsTeamAway = !site.IsTeamThere(plan.Stands),
                 },
                 RecordedActs.Of(view.Visit, view.Place, _setting.Scrolls),
                 view.StayMs

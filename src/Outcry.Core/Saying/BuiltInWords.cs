@@ -173,6 +173,12 @@ public enum BuiltInWord
     /// <summary>A mail that nobody reads the answers to.</summary>
     MailNoReply,
 
+    /// <summary>In a mail with an invitation to a time that was chosen.</summary>
+    MailInvitation,
+
+    /// <summary>Subject of a mail that calls such a time off, with what it was.</summary>
+    MailCalledOff,
+
     /// <summary>On the button that keeps an address, with consent.</summary>
     TalkAgree,
 

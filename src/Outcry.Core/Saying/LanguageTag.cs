@@ -1,3 +1,5 @@
+using System.Globalization;
+
 namespace Outcry.Core.Saying;
 
 /// <summary>Reads BCP 47 language tags as far as choosing a wording needs it.</summary>
@@ -25,6 +27,19 @@ public static class LanguageTag
         && tag.Split('-') is [{ Length: 2 or 3 } main, .. var rest]
         && main.All(char.IsAsciiLetter)
         && rest.All(r => r.Length is > 0 and <= 8 && r.All(char.IsAsciiLetterOrDigit));
+
+    /// <summary>What it is called in English, by CLDR: "Dutch", "Portuguese (Brazil)"; the tag itself where it is called nothing.</summary>
+    public static string NameOf(string tag)
+    {
+        try
+        {
+            return CultureInfo.GetCultureInfo(tag).EnglishName is { Length: > 0 } name ? name : tag;
+        }
+        catch (CultureNotFoundException)
+        {
+            return tag;
+        }
+    }
 
     /// <summary>Whether the language is written from right to left.</summary>
     public static bool IsRightToLeft(string tag) =>

@@ -33,6 +33,7 @@ public static partial class AnswerReader
             return question.Kind switch
             {
                 AskKind.Consent => new ReadAnswer(reply == 0 ? "yes" : "no", reply),
+                AskKind.Time => TimeOf(words, reply, now),
                 // A ready reply such as "more than eight" answers any question as it stands.
                 _ => new ReadAnswer(words.Replies[reply], reply),
             };
@@ -52,6 +53,11 @@ public static partial class AnswerReader
         };
         return value is null ? null : new ReadAnswer(value, null);
     }
+
+    private static ReadAnswer? TimeOf(StepWords words, int reply, Circumstances now) =>
+        now.Times.Values.SelectMany(t => t).FirstOrDefault(t => t.Label == words.Replies[reply]) is { } time
+            ? new ReadAnswer(time.Value, reply)
+            : null;
 
     // Equal without regard to case, accents and final punctuation; or its number in the list.
     private static int? ReplyOf(IReadOnlyList<string> replies, string text)

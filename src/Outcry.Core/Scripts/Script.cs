@@ -24,7 +24,7 @@ public enum StepKind
     /// <summary>Hands the talk to a person; where nobody can take it, goes on with the steps under it.</summary>
     HandOver,
 
-    /// <summary>Offers a link.</summary>
+    /// <summary>Offers something to press: an address, or another channel.</summary>
     Offer,
 
     /// <summary>Goes on at another step.</summary>
@@ -57,6 +57,9 @@ public enum AskKind
 
     /// <summary>A yes to being written to: the first reply is yes.</summary>
     Consent,
+
+    /// <summary>A time that is free, of those offered.</summary>
+    Time,
 }
 
 /// <summary>A step's words in one language.</summary>
@@ -73,13 +76,15 @@ public sealed record StepWords(string Language, string Words, IReadOnlyList<stri
 /// <param name="Leads">Where each reply leads, by step; null, or fewer than there are replies, for the next step.</param>
 /// <param name="Least">Of a number: the least; null for none.</param>
 /// <param name="Most">Of a number: the most; null for none.</param>
+/// <param name="Times">Of a time: which are offered.</param>
 public sealed record Question(
     AskKind Kind,
     string Field,
     bool OwnWords,
     IReadOnlyList<Guid?> Leads,
     decimal? Least,
-    decimal? Most
+    decimal? Most,
+    TimeOffer? Times = null
 );
 
 /// <summary>What a condition is about.</summary>
@@ -147,6 +152,29 @@ public enum HandTo
 
     /// <summary>Of those who are there whoever has the fewest open talks.</summary>
     FewestTalks,
+
+    /// <summary>A group, if somebody of it is there: it stands unclaimed, for them.</summary>
+    Group,
+}
+
+/// <summary>What an offer leads to.</summary>
+public enum OfferOf
+{
+    /// <summary>An address: a page, or a product's.</summary>
+    Address,
+
+    /// <summary>A channel of one of the site's launchers that leads elsewhere: a number, an e-mail address, a messaging app, a page.</summary>
+    Channel,
+
+    /// <summary>A live prompt of the site: its form opens on the page in place of the panel.</summary>
+    Prompt,
+}
+
+/// <summary>Where an offer leads when that is no address on the web.</summary>
+public static class OfferAddress
+{
+    /// <summary>A prompt, which the talk opens on the page itself.</summary>
+    public static string OfPrompt(Guid prompt) => $"prompt:{prompt}";
 }
 
 /// <summary>One step of a script.</summary>
@@ -161,6 +189,9 @@ public enum HandTo
 /// <param name="To">Of HandOver.</param>
 /// <param name="MemberId">Of HandOver to a member: whom.</param>
 /// <param name="Target">Of GoTo: the step.</param>
+/// <param name="GroupId">Of HandOver to a group: which.</param>
+/// <param name="Offers">Of Offer: what it leads to.</param>
+/// <param name="Offered">Of Offer of a channel or a prompt: which.</param>
 public sealed record Step(
     Guid Id,
     int Indent,
@@ -172,7 +203,10 @@ public sealed record Step(
     string Value = "",
     HandTo To = HandTo.WhoeverIsHere,
     Guid? MemberId = null,
-    Guid? Target = null
+    Guid? Target = null,
+    Guid? GroupId = null,
+    OfferOf Offers = OfferOf.Address,
+    Guid? Offered = null
 );
 
 /// <summary>A script, as its author edits it and revisions freeze it.</summary>

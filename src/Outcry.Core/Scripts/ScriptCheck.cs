@@ -114,7 +114,12 @@ public static partial class ScriptCheck
                 yield return problem;
         if (step.Kind == StepKind.Keep && step.Field.Trim().Length is 0 or > LongestField)
             yield return new Problem($"{field}.field", $"Name the field: 1 to {LongestField} characters.");
-        if (step.Kind == StepKind.Offer && SafeLink.TryPass(step.Value) is null)
+        if (step is { Kind: StepKind.Offer, Offers: not OfferOf.Address, Offered: null })
+            yield return new Problem(
+                $"{field}.offered",
+                step.Offers == OfferOf.Prompt ? "Choose the prompt it offers." : "Choose the channel it offers."
+            );
+        if (step is { Kind: StepKind.Offer, Offers: OfferOf.Address } && SafeLink.TryPass(step.Value) is null)
             yield return new Problem(
                 $"{field}.value",
                 "An offer needs an address that begins with https:// or with /."
@@ -123,6 +128,8 @@ public static partial class ScriptCheck
             yield return new Problem($"{field}.target", "Choose the step to go to.");
         if (step is { Kind: StepKind.HandOver, To: HandTo.Member, MemberId: null })
             yield return new Problem($"{field}.memberId", "Choose whom it goes to.");
+        if (step is { Kind: StepKind.HandOver, To: HandTo.Group, GroupId: null })
+            yield return new Problem($"{field}.groupId", "Choose the group it goes to.");
     }
 
     private static bool TakesSteps(Step step) =>
@@ -152,7 +159,7 @@ public static partial class ScriptCheck
             )
                 yield return Problem.Hint(
                     $"{field}.words",
-                    $"There is nothing in {language} yet, or not all of it."
+                    $"There is nothing in {LanguageTag.NameOf(language)} yet, or not all of it."
                 ) with
                 {
                     Word = language,
@@ -179,6 +186,18 @@ public static partial class ScriptCheck
         && words.Replies.Count == (own?.Replies.Count ?? 0)
         && words.Replies.All(r => r.Trim().Length > 0);
 
+    private static bool AsksForAddress(Script script) =>
+        script.Steps.Any(s => s.Ask?.Kind == AskKind.Email) && script.Steps.Any(s => s.Ask?.Kind == AskKind.Consent);
+
+    private static string? OfTimes(TimeOffer? times) =>
+        times is null ? "Say which times are offered."
+        : times.Title.Trim().Length is 0 or > LongestReply
+            ? $"Name what is booked, in 1 to {LongestReply} characters: the invitation is called so."
+        : times.Minutes is < 5 or > 480 ? "It takes 5 minutes to 8 hours."
+        : times.NoticeHours is < 0 or > 336 ? "It is chosen at least 0 to 336 hours before."
+        : times.DaysAhead is < 1 or > 60 ? "It is chosen 1 to 60 days ahead."
+        : null;
+
     private static IEnumerable<Problem> OfQuestion(Script script, Step step, string field)
     {
         if (step.Ask is not { } ask)
@@ -195,6 +214,13 @@ public static partial class ScriptCheck
             yield return new Problem($"{field}.words", "A choice needs ready replies.");
         if (ask.Kind == AskKind.Consent && replies.Count != 2)
             yield return new Problem($"{field}.words", "Consent needs two ready replies: a yes, then a no.");
+        if (ask.Kind == AskKind.Time && OfTimes(ask.Times) is { } objection)
+            yield return new Problem($"{field}.ask.times", objection);
+        if (ask.Kind == AskKind.Time && !AsksForAddress(script))
+            yield return Problem.Hint(
+                $"{field}.ask",
+                "Without an e-mail address and consent, no invitation can be sent: ask for both as well."
+            );
         if (ask.Field.Length > LongestField)
             yield return new Problem($"{field}.ask.field", $"At most {LongestField} characters.");
         if (ask.Field.Trim().Length == 0)

@@ -52,6 +52,18 @@ public sealed class ScriptMachine
         return words[Math.Max(0, place)];
     }
 
+    /// <summary>A question's words in the talk's language; the replies of one for a time are the times that are free.</summary>
+    public static StepWords WordsAt(Step step, Circumstances now)
+    {
+        var words = WordsOf(step.Words, now);
+        return step.Ask is { Kind: AskKind.Time }
+            ? words with
+            {
+                Replies = [.. (now.Times.GetValueOrDefault(step.Id) ?? []).Select(t => t.Label)],
+            }
+            : words;
+    }
+
     private sealed class Walk(ScriptMachine machine, ScriptState state, Circumstances now)
     {
         private readonly List<ScriptOutput> _outputs = [];
@@ -63,7 +75,7 @@ public sealed class ScriptMachine
         {
             var step = machine._script.Steps[at];
             var question = step.Ask!;
-            var words = WordsOf(step.Words, now);
+            var words = WordsAt(step, now);
             if (AnswerReader.Read(question, words, said, now) is { } read)
             {
                 Keep(question.Field, new KeptAnswer(read.Value, said, IsUnderstood: true));
@@ -112,7 +124,13 @@ public sealed class ScriptMachine
                     Say(step.Id, WordsOf(step.Words, now).Words);
                     return flow.InOrder(at + 1);
                 case StepKind.Ask:
-                    var words = WordsOf(step.Words, now);
+                    var words = WordsAt(step, now);
+                    if (step.Ask is { Kind: AskKind.Time } time && words.Replies.Count == 0)
+                    {
+                        // Nothing is free: nobody is asked to choose from nothing.
+                        Keep(time.Field, new KeptAnswer("", "", IsUnderstood: false));
+                        return flow.InOrder(at + 1);
+                    }
                     Ask(step, words.Words, words);
                     return null;
                 case StepKind.If or StepKind.ElseIf:
@@ -128,15 +146,7 @@ public sealed class ScriptMachine
                 case StepKind.HandOver:
                     return HandOver(step, at);
                 case StepKind.Offer:
-                    _outputs.Add(
-                        new ScriptOutput(
-                            step.Id,
-                            OutputKind.Offer,
-                            Fill(WordsOf(step.Words, now).Words),
-                            [],
-                            step.Value
-                        )
-                    );
+                    Offer(step, at);
                     return flow.InOrder(at + 1);
                 case StepKind.GoTo:
                     return step.Target is { } to && flow.At(to) is { } place ? place : flow.InOrder(at + 1);
@@ -145,6 +155,27 @@ public sealed class ScriptMachine
                     return null;
             }
         }
+
+        // What cannot be pressed is not offered: the script goes on, and the team reads why.
+        private void Offer(Step step, int at)
+        {
+            var leads = step.Offers == OfferOf.Address ? step.Value : now.Offers.GetValueOrDefault(step.Id, "");
+            _outputs.Add(
+                leads.Length > 0
+                    ? new ScriptOutput(step.Id, OutputKind.Offer, Fill(WordsOf(step.Words, now).Words), [], leads)
+                    : new ScriptOutput(
+                        step.Id,
+                        OutputKind.NotOffered,
+                        $"Step {at + 1} offered nothing: {WhyNothing(step.Offers)}",
+                        []
+                    )
+            );
+        }
+
+        private static string WhyNothing(OfferOf offers) =>
+            offers == OfferOf.Prompt
+                ? "its prompt is not live, not for this page, or they have said yes to one already."
+                : "its channel is not there any more, or closed now.";
 
         private int? HandOver(Step step, int at)
         {
@@ -155,10 +186,25 @@ public sealed class ScriptMachine
                 HandTo.FewestTalks => now.Here.Count > 0 ? now.Here[0] : null,
                 _ => null,
             };
-            if (now.Here.Count == 0 || (to is null && step.To != HandTo.WhoeverIsHere))
+            var isSomebodyHere = step.To switch
+            {
+                HandTo.WhoeverIsHere => now.Here.Count > 0,
+                HandTo.Group => step.GroupId is { } group && now.GroupsHere.Contains(group),
+                _ => to is not null,
+            };
+            if (!isSomebodyHere)
                 return flow.HasUnder(at) ? at + 1 : flow.InOrder(at + 1);
             Say(step.Id, WordsOf(step.Words, now).Words);
-            _outputs.Add(new ScriptOutput(step.Id, OutputKind.HandOver, "", [], Member: to));
+            _outputs.Add(
+                new ScriptOutput(
+                    step.Id,
+                    OutputKind.HandOver,
+                    "",
+                    [],
+                    Member: to,
+                    Group: step.To == HandTo.Group ? step.GroupId : null
+                )
+            );
             _state = _state with { IsOver = true };
             return null;
         }
@@ -251,7 +297,7 @@ public sealed class ScriptMachine
             foreach (var (token, value) in now.Tokens)
                 values[token] = value;
             foreach (var (field, answer) in _state.Kept)
-                values[field] = answer.Value;
+                values[field] = FreeTimes.Say(answer.Value, now.Language);
             try
             {
                 return string.Concat(template.Render(values).Select(s => s.Text));

@@ -12,6 +12,7 @@ namespace Outcry.Core.Scripts;
 /// <param name="IsKnown">Whether the site knows who it is.</param>
 /// <param name="IsOpen">Whether the launcher is open.</param>
 /// <param name="Here">Members who could take the talk now, those with the fewest open talks first.</param>
+/// <param name="GroupsHere">Groups of which somebody could take the talk now.</param>
 /// <param name="Today">The day at the visitor's.</param>
 /// <param name="Region">Where numbers without a country code are dialled: ISO 3166-1, two letters.</param>
 /// <param name="Tokens">What words can name besides kept answers: "next_opening".</param>
@@ -23,10 +24,19 @@ public sealed record Circumstances(
     bool IsKnown,
     bool IsOpen,
     IReadOnlyList<Guid> Here,
+    IReadOnlySet<Guid> GroupsHere,
     LocalDate Today,
     string Region,
     IReadOnlyDictionary<string, string> Tokens
-);
+)
+{
+    /// <summary>The times that each question for one offers now.</summary>
+    public IReadOnlyDictionary<Guid, IReadOnlyList<OfferedTime>> Times { get; init; } =
+        new Dictionary<Guid, IReadOnlyList<OfferedTime>>();
+
+    /// <summary>Where each offer of a channel leads now; one that is not in it leads nowhere.</summary>
+    public IReadOnlyDictionary<Guid, string> Offers { get; init; } = new Dictionary<Guid, string>();
+}
 
 /// <summary>An answer that is kept.</summary>
 /// <param name="Value">As it was understood; empty where it was not.</param>
@@ -62,8 +72,11 @@ public enum OutputKind
     /// <summary>Asks, with ready replies.</summary>
     Ask,
 
-    /// <summary>Offers a link.</summary>
+    /// <summary>Offers something to press.</summary>
     Offer,
+
+    /// <summary>Would have offered what cannot be had now; the words are for the team.</summary>
+    NotOffered,
 
     /// <summary>Hands the talk over.</summary>
     HandOver,
@@ -82,13 +95,15 @@ public enum OutputKind
 /// <param name="Replies">Ready replies.</param>
 /// <param name="Address">Of an offer.</param>
 /// <param name="Member">Of a hand-over: to whom; null for whoever is there.</param>
+/// <param name="Group">Of a hand-over to a group: which.</param>
 public sealed record ScriptOutput(
     Guid Step,
     OutputKind Kind,
     string Text,
     IReadOnlyList<string> Replies,
     string Address = "",
-    Guid? Member = null
+    Guid? Member = null,
+    Guid? Group = null
 );
 
 /// <summary>Where a script has come to, and what it did on the way.</summary>

@@ -34,6 +34,19 @@ public static class ScriptStarter
     /// <summary>Minutes of silence after which it ends.</summary>
     public const int SilenceMinutes = 30;
 
+    /// <summary>What a script begun for a purpose is called at first, so that several can be told apart.</summary>
+    public static string NameFor(ScriptPurpose purpose) =>
+        purpose switch
+        {
+            ScriptPurpose.Qualify => "Sort buyers from lookers",
+            ScriptPurpose.Book => "Book a time",
+            ScriptPurpose.Questions => "Answer what is asked often",
+            ScriptPurpose.Order => "Help with an order",
+            ScriptPurpose.Complaint => "Take a complaint",
+            ScriptPurpose.AwayHours => "Cover closed hours",
+            _ => "A new script",
+        };
+
     /// <summary>A script for a purpose.</summary>
     public static Script For(ScriptPurpose purpose) =>
         new(
@@ -59,11 +72,30 @@ public static class ScriptStarter
             ],
             ScriptPurpose.Book =>
             [
-                Ask(AskKind.Choice, "when", "When would suit you?", "A weekday", "A Saturday"),
-                Ask(AskKind.Number, "party", "How many are you?"),
-                .. Address,
-                .. HandedOver,
-                Say("Thank you. We write to you with a time."),
+                Time("when", "When would suit you?"),
+                Kept("when"),
+                Ask(AskKind.Number, "party", "How many are you?") with
+                {
+                    Indent = 1,
+                },
+                .. Address.Select(s => s with { Indent = s.Indent + 1 }),
+                Say("Thank you. {{ when }} is yours; the invitation comes by mail.") with
+                {
+                    Indent = 2,
+                },
+                new Step(Guid.CreateVersion7(), 1, StepKind.Else, []),
+                Say("Thank you. Somebody looks at {{ when }} with you, here.") with
+                {
+                    Indent = 2,
+                },
+                .. HandedOver.Select(s => s with { Indent = 2 }),
+                new Step(Guid.CreateVersion7(), 0, StepKind.Else, []),
+                Say("Nothing is free just now. Somebody will suggest a time.") with
+                {
+                    Indent = 1,
+                },
+                .. HandedOver.Select(s => s with { Indent = 1 }),
+                .. Address.Select(s => s with { Indent = s.Indent + 1 }),
             ],
             ScriptPurpose.Questions =>
             [
@@ -143,6 +175,35 @@ public static class ScriptStarter
             StepKind.If,
             [],
             If: new ScriptCondition(ConditionOn.Answer, field, ConditionTest.Is, value)
+        );
+
+    private static Step Kept(string field) =>
+        new(
+            Guid.CreateVersion7(),
+            0,
+            StepKind.If,
+            [],
+            If: new ScriptCondition(ConditionOn.Answer, field, ConditionTest.IsKept, "")
+        );
+
+    private static Step Time(string field, string words) =>
+        new(
+            Guid.CreateVersion7(),
+            0,
+            StepKind.Ask,
+            [Words(words)],
+            new Question(
+                AskKind.Time,
+                field,
+                OwnWords: false,
+                [],
+                null,
+                null,
+                TimeOffer.Start with
+                {
+                    Title = "A visit to the workshop",
+                }
+            )
         );
 
     private static Step Has(string field, string value, StepKind kind) =>

@@ -1,5 +1,6 @@
 using System.Collections.Immutable;
 using NodaTime;
+using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 
 namespace Outcry.Core.Scripts;
@@ -42,11 +43,35 @@ public sealed record TryAs(
                 IsKnown,
                 IsOpen,
                 SomebodyHere ? [.. script.Steps.Select(s => s.MemberId).OfType<Guid>().Distinct(), Anybody] : [],
+                SomebodyHere ? script.Steps.Select(s => s.GroupId).OfType<Guid>().ToHashSet() : new HashSet<Guid>(),
                 Today,
                 Region,
                 Tokens
             )
+            {
+                Times = script
+                    .Steps.Where(s => s.Ask is { Kind: AskKind.Time, Times: not null })
+                    .ToDictionary(
+                        s => s.Id,
+                        s =>
+                            FreeTimes.Find(
+                                AnyWeek,
+                                s.Ask!.Times!,
+                                Today.AtMidnight().InUtc().ToInstant(),
+                                [],
+                                DateTimeZone.Utc,
+                                Language
+                            )
+                    ),
+                // In a try everything that is offered is there.
+                Offers = script
+                    .Steps.Where(s => s is { Kind: StepKind.Offer, Offered: not null })
+                    .ToDictionary(s => s.Id, _ => "channel"),
+            }
             : null;
+
+    // Imagined hours: which times are free is another matter on another day.
+    private static OpeningHours AnyWeek { get; } = new("Etc/UTC", [], [], [], OnlyIfPresent: false);
 }
 
 /// <summary>A try that is kept and run before publishing.</summary>

@@ -23,6 +23,7 @@ public sealed record ScriptLine(
 /// <param name="Lines">What is added, in order.</param>
 /// <param name="Email">An address at which they agreed to be written to; null for none.</param>
 /// <param name="Name">How they said they are called; null for not.</param>
+/// <param name="Group">The group that it was handed to; null for none in this turn.</param>
 /// <param name="EndsAt">When silence ends it; null where it does not wait.</param>
 public sealed record ScriptTurn(
     ScriptState State,
@@ -30,6 +31,7 @@ public sealed record ScriptTurn(
     IReadOnlyList<ScriptLine> Lines,
     string? Email,
     string? Name,
+    Guid? Group,
     Instant? EndsAt
 )
 {
@@ -82,6 +84,9 @@ public sealed record ScriptTurn(
                         WaitingSince = at,
                     };
                     break;
+                case OutputKind.NotOffered:
+                    lines.Add(Happened(output.Text));
+                    break;
                 case OutputKind.Fault:
                     lines.Add(Happened($"The script could not go on: {output.Text}"));
                     standing = standing with { WaitingSince = at };
@@ -111,6 +116,7 @@ public sealed record ScriptTurn(
             lines,
             email,
             name,
+            result.Outputs.FirstOrDefault(o => o.Group is not null)?.Group,
             result.State is { IsOver: false, Waits: not null } ? at + Duration.FromMinutes(script.SilenceMinutes) : null
         );
     }
@@ -125,7 +131,8 @@ public sealed record ScriptTurn(
             state.Waits is { } left ? [LeftAt(script, left)] : [],
             email,
             name,
-            null
+            Group: null,
+            EndsAt: null
         );
     }
 
@@ -147,7 +154,10 @@ public sealed record ScriptTurn(
     private static ScriptLine Happened(string text) => new(text, ForVisitor: false, [], "", Duration.Zero);
 
     private static string Told(ScriptState state) =>
-        string.Join(", ", state.Kept.Where(k => k.Value.IsUnderstood).Select(k => $"{k.Key}: {k.Value.Value}"));
+        string.Join(
+            ", ",
+            state.Kept.Where(k => k.Value.IsUnderstood).Select(k => $"{k.Key}: {FreeTimes.Say(k.Value.Value, "en")}")
+        );
 
     // An address to which they agreed to be written, and the name they gave.
     private static (string? Email, string? Name) ContactOf(Script script, ScriptState state)

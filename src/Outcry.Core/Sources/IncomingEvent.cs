@@ -64,8 +64,20 @@ public sealed record IncomingEvent
     public bool IsRush { get; init; }
 
     /// <summary>Every text of it that visitors could come to read, for the search for blocked words.</summary>
-    public IEnumerable<string?> ShownTexts =>
-        [FirstName, City, Region, Country, Product?.Name, Product?.Category, .. Fields.Values];
+    public IEnumerable<string?> ShownTexts
+    {
+        get
+        {
+            yield return FirstName;
+            yield return City;
+            yield return Region;
+            yield return Country;
+            yield return Product?.Name;
+            yield return Product?.Category;
+            foreach (var value in Fields.Values)
+                yield return value;
+        }
+    }
 }
 
 /// <summary>A part of what arrived that is missing or wrong, in the sender's own spelling.</summary>

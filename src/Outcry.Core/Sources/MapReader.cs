@@ -7,10 +7,10 @@ using Outcry.Core.Saying;
 namespace Outcry.Core.Sources;
 
 /// <summary>What surrounds the data an event is read from.</summary>
-/// <param name="FallbackId">The event's id where the data has none.</param>
+/// <param name="FallbackId">Makes the event's id where the data has none.</param>
 /// <param name="Now">For events without a time, and to refuse those dated in the future.</param>
 /// <param name="Zone">For times without an offset.</param>
-public sealed record ReadingContext(string FallbackId, Instant Now, DateTimeZone Zone);
+public sealed record ReadingContext(Func<string> FallbackId, Instant Now, DateTimeZone Zone);
 
 /// <summary>Reads an event from somebody else's data by a map.</summary>
 public static class MapReader
@@ -48,7 +48,7 @@ public static class MapReader
             var amount = Amount();
             return new IncomingEvent
             {
-                ExternalId = Clip(Text(FieldMeaning.Id), EventFields.LongestValue) ?? context.FallbackId,
+                ExternalId = Clip(Text(FieldMeaning.Id), EventFields.LongestValue) ?? context.FallbackId(),
                 Kind = map.Kind,
                 At = Time(),
                 FirstName = Text(FieldMeaning.FirstName),

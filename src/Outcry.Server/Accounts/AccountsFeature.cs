@@ -50,6 +50,7 @@ internal static class AccountsFeature
         builder.Services.AddSingleton<SignInNotes>();
         builder.Services.AddSingleton<UsedCodes>();
         builder.Services.AddSingleton<HouseDoor>();
+        builder.Services.AddSingleton<IBeforeReady>(s => s.GetRequiredService<HouseDoor>());
         builder.Services.AddSingleton<AccountLetters>();
         builder.Services.AddScoped<Sessions>();
         builder.Services.AddScoped<WorkspaceMaker>();
@@ -66,12 +67,6 @@ internal static class AccountsFeature
             o.Events.OnValidatePrincipal = Sessions.ValidateAsync;
         });
     }
-
-    /// <summary>Prints the key of an empty house.</summary>
-    public static Task AnnounceAsync(this WebApplication app) =>
-        PlatformFeature.IsDocumentBuild
-            ? Task.CompletedTask
-            : app.Services.GetRequiredService<HouseDoor>().AnnounceAsync(app.Lifetime.ApplicationStopping);
 
     public static void MapAccounts(this RouteGroupBuilder api)
     {

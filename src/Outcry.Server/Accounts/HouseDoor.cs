@@ -10,6 +10,7 @@ namespace Outcry.Server.Accounts;
 /// strangers only where the setting "Registration:Open" says so.
 /// </summary>
 internal sealed partial class HouseDoor(SystemDb database, IConfiguration configuration, ILogger<HouseDoor> log)
+    : IBeforeReady
 {
     // Without letters and digits that look alike.
     private const string Letters = "abcdefghjkmnpqrstuvwxyz23456789";
@@ -39,7 +40,7 @@ internal sealed partial class HouseDoor(SystemDb database, IConfiguration config
         );
 
     /// <summary>Tells whoever started it the key, where one is needed.</summary>
-    public async Task AnnounceAsync(CancellationToken stop)
+    public async Task PrepareAsync(CancellationToken stop)
     {
         if (await IsEmptyAsync(stop))
             KeyIs(_key);

@@ -201,7 +201,7 @@ internal sealed class WebhookIntake(EventRecorder recorder, DeliveryLog log, Liv
             var (arrival, fault) = MapReader.Read(
                 map,
                 place => JsonPlaces.Read(json, place),
-                new ReadingContext(message.Id!, now, zone)
+                new ReadingContext(() => message.Id!, now, zone)
             );
             return (arrival is null ? null : arrival with { DeliveryId = message.Id }, fault);
         }

@@ -152,8 +152,14 @@ internal sealed class EventRecorder
         CancellationToken stop
     )
     {
+        var rows = MakeRows(arrivals, source, import, now);
+        return await RecordRowsAsync(rows, arrivals.Count, source, dryRun, stop);
+    }
+
+    /// <summary>What many become in the ledger, as far as that can be said without asking it: masked, hashed, looked at; those that meet the source's conditions.</summary>
+    public List<EventRow> MakeRows(IReadOnlyList<IncomingEvent> arrivals, SourceRow source, Guid? import, Instant now)
+    {
         var site = _sites.GetById(source.SiteId);
-        await using var db = _database.Open();
         var rows = new List<EventRow>(arrivals.Count);
         foreach (var arrival in arrivals)
         {
@@ -168,11 +174,25 @@ internal sealed class EventRecorder
             if (source.Rules.Admits(row.ToEvent()))
                 rows.Add(row);
         }
+        return rows;
+    }
+
+    /// <summary>Commits rows that were made before; those already there are left as they are.</summary>
+    /// <param name="arrived">Of how many they were made.</param>
+    public async Task<RecordedMany> RecordRowsAsync(
+        List<EventRow> rows,
+        int arrived,
+        SourceRow source,
+        bool dryRun,
+        CancellationToken stop
+    )
+    {
+        await using var db = _database.Open();
         var arriving = await AskAsync(db, rows.ConvertAll(r => new Arriving(r, source)), hold: false, stop);
         rows = arriving.ConvertAll(a => a.Row);
         var added = dryRun ? await db.FindNewEventsAsync(rows, stop) : await db.AddEventsAsync(rows, news: null, stop);
         var held = rows.Count(r => added.Contains(r.Id) && r.State == EventState.Held);
-        return new RecordedMany(added.Count, rows.Count - added.Count, held, arrivals.Count - rows.Count);
+        return new RecordedMany(added.Count, rows.Count - added.Count, held, arrived - rows.Count);
     }
 
     /// <summary>Notes that something was refused at a source, for its health.</summary>

@@ -36,7 +36,7 @@ internal sealed record PageActor(string VisitorId, bool IsOwn, bool PrivacyContr
 }
 
 /// <summary>Takes forms that the snippet saw being sent.</summary>
-internal sealed class FormCapture(BrowserIntake intake)
+internal sealed class FormCapture(BrowserIntake intake, ITakesLeads leads)
 {
     /// <summary>Commits the submission; returns a problem when it names no form source of the site.</summary>
     public async Task<ProblemHttpResult?> TakeAsync(
@@ -44,22 +44,55 @@ internal sealed class FormCapture(BrowserIntake intake)
         FormSubmission form,
         string page,
         PageActor actor,
+        string desk,
         Instant now,
         CancellationToken stop
     )
     {
         if (!site.Sources.TryGetValue(form.Source, out var source) || source.Form is not { } mapping)
             return Problems.BadField("form.source", "There is no such form source on this site.");
-        return await intake.TakeAsync(
-            site,
-            source,
-            actor,
-            "form.fields",
-            () => Read(source, mapping, form, page, actor, now, site.Zone),
-            now,
-            stop
-        );
+        if (
+            await intake.TakeAsync(
+                site,
+                source,
+                actor,
+                "form.fields",
+                () => Read(source, mapping, form, page, actor, now, site.Zone),
+                now,
+                stop
+            ) is
+            { } problem
+        )
+            return problem;
+        // Whoever ticked no box agreed to nothing; the event is counted all the same.
+        if (mapping.Promise is { } promise && (promise.Box is null || Of(form, promise.Box) is not null))
+            await leads.TakeAsync(
+                site,
+                new SentForm(
+                    form.Id,
+                    source,
+                    promise,
+                    Of(form, mapping.Email),
+                    Of(form, mapping.Phone),
+                    Of(form, mapping.FirstName),
+                    Of(form, mapping.LastName),
+                    mapping
+                        .Fields.Where(f => Of(form, f) is not null)
+                        .ToDictionary(f => f, f => PlainText.Clip(Of(form, f)!, LongestAnswer)),
+                    page,
+                    actor,
+                    desk
+                ),
+                now,
+                stop
+            );
+        return null;
     }
+
+    private const int LongestAnswer = 200;
+
+    private static string? Of(FormSubmission form, string? field) =>
+        field is not null && form.Fields.TryGetValue(field, out var value) ? PlainText.OrNull(value) : null;
 
     private static (IncomingEvent? Event, ArrivalFault? Fault) Read(
         SourceRow source,
@@ -75,7 +108,7 @@ internal sealed class FormCapture(BrowserIntake intake)
         var (arrival, fault) = MapReader.Read(
             MapOf(mapping, source.EventKind),
             form.Fields.GetValueOrDefault,
-            new ReadingContext(form.Id.ToString(), now, zone)
+            new ReadingContext(() => form.Id.ToString(), now, zone)
         );
         return arrival is null ? (null, fault) : (actor.Sign(arrival with { Kind = source.EventKind }, page), null);
     }

@@ -1,3 +1,4 @@
+using Microsoft.Extensions.DependencyInjection.Extensions;
 using Outcry.Server.Intake.Imports;
 using Outcry.Server.Intake.Polls;
 using Outcry.Server.Platform;
@@ -14,6 +15,7 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<VisitorQuota>();
         builder.Services.AddSingleton<Tombstones>();
         builder.Services.AddSingleton<BrowserIntake>();
+        builder.Services.TryAddSingleton<ITakesLeads, NobodyTakesLeads>();
         builder.Services.AddSingleton<FormCapture>();
         builder.Services.AddSingleton<OwnSources>();
         builder.Services.AddSingleton<LauncherMessages>();
@@ -31,7 +33,7 @@ internal static class IntakeFeature
         builder.Services.AddSingleton<ImportRunner>();
         builder.Services.AddMemoryCache();
         if (!PlatformFeature.IsDocumentBuild)
-            builder.Services.AddHostedService<AbandonedImports>();
+            builder.Services.AddSingleton<IBeforeReady, AbandonedImports>();
     }
 
     public static void MapIntake(this WebApplication app)

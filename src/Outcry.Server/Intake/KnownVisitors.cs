@@ -50,6 +50,8 @@ internal sealed class KnownVisitors(SystemDb database)
         known.Attributes = new Dictionary<string, string>(
             known.Attributes.Concat(Kept(site, said)).DistinctByLast().TakeLast(MostAttributes)
         );
+        if (isSigned && said.TryGetValue("id", out var id))
+            known.Person = SignedPerson.HashOf(site.PersonKey, id);
         known.EmailKey = clues.EmailKey ?? known.EmailKey;
         known.PhoneKey = clues.PhoneKey ?? known.PhoneKey;
         try

@@ -128,7 +128,7 @@ internal sealed class PageReports(BrowserIntake intake, KnownVisitors visitors, 
         var (arrival, fault) = MapReader.Read(
             map,
             data.GetValueOrDefault,
-            new ReadingContext(id.ToString(), now, zone)
+            new ReadingContext(() => id.ToString(), now, zone)
         );
         if (arrival is null)
             return (null, fault);

@@ -108,7 +108,7 @@ internal static class ClimbLadder
         );
         var names = NotShownView.Names(snapshot);
         string Say(Reason reason) => ReasonSentence.Say(reason, site.Zone, n => names.GetValueOrDefault(n));
-        var available = launcher.At(at, isTeamThere: true);
+        var available = launcher.At(at, TeamThere.All);
         var away = plan.Away.FirstOrDefault(a => a.Launcher.Id == launcher.Id);
         return new ClimbView(
             at,

@@ -24,7 +24,11 @@ internal static class ChangeLeads
         Guid siteId,
         TagLeadsRequest request,
         OutcryDb db,
+        LiveSites sites,
         SiteNews news,
+        DeskAddress desk,
+        HttpContext http,
+        IClock clock,
         CancellationToken stop
     )
     {
@@ -41,6 +45,17 @@ internal static class ChangeLeads
                 ? [.. row.Tags.Where(t => !t.Equals(tag, StringComparison.OrdinalIgnoreCase))]
                 : [.. row.Tags.Append(tag).Distinct(StringComparer.OrdinalIgnoreCase).Take(MostTags)];
         await db.SaveChangesAsync(stop);
+        foreach (var row in request.Takes ? [] : rows)
+            await FollowUps.EnterAsync(
+                db,
+                sites.GetById(siteId),
+                row,
+                null,
+                [tag],
+                desk.Of(http.Request),
+                clock.GetCurrentInstant(),
+                stop
+            );
         await news.TellAsync(siteId, SiteChange.Gave);
         return TypedResults.NoContent();
     }

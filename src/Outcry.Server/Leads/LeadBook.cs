@@ -80,7 +80,10 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             var of = await db.Leads.FirstAsync(l => l.Id == known.LeadId, stop);
             return new TakenYes(of, known, false, known.Code.Length > 0 || !given.Ask.Confirms);
         }
-        var promise = given.Promise.Length > 0 ? await PromiseAsync(db, site, given, now, stop) : (Guid?)null;
+        var promise =
+            given.Promise.Length > 0
+                ? await PromiseAsync(db, site.WorkspaceId, given.Language, given.Promise, now, stop)
+                : (Guid?)null;
         var lead = await FindAsync(db, site.WorkspaceId, given.Sheet, stop);
         if (lead is null)
         {
@@ -125,6 +128,7 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             // Whoever confirmed once is not asked again: what was promised comes by mail, and the page says what it always says.
             if (given.Ask.Confirms && given.Ask.Reward.Kind != RewardKind.None)
                 letters.Bring(db, site, lead, yes, given.Ask.Reward, desk);
+            await FollowUps.EnterAsync(db, site, lead, given.To.Id, given.Ask.Tags, desk, now, stop);
         }
         if (asks)
         {
@@ -204,6 +208,8 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
                 if (ask.Reward.Kind != RewardKind.None)
                     letters.Bring(db, site, lead, yes, ask.Reward, desk);
             }
+            // Tags that they were given while they waited count from now on.
+            await FollowUps.EnterAsync(db, site, lead, yes.CalloutId, lead.Tags, desk, now, stop);
             await db.SaveChangesAsync(stop);
         }
         await transaction.CommitAsync(stop);
@@ -384,28 +390,33 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
         lead.Visitors = [.. lead.Visitors.Append(given.VisitorId).Distinct().TakeLast(MostVisitors)];
     }
 
-    private static async Task<Guid> PromiseAsync(
+    /// <summary>The promise of these very words in a workspace; made where there is none yet.</summary>
+    public static async Task<Guid> PromiseAsync(
         OutcryDb db,
-        LiveSite site,
-        NewYes given,
+        Guid workspace,
+        string language,
+        string text,
         Instant now,
         CancellationToken stop
     )
     {
-        var hash = SHA256.HashData(Encoding.UTF8.GetBytes($"{given.Language}\n{given.Promise}"));
+        var hash = SHA256.HashData(Encoding.UTF8.GetBytes($"{language}\n{text}"));
         var known = await db
-            .Promises.Where(p => p.WorkspaceId == site.WorkspaceId && p.Hash == hash)
+            .Promises.Where(p => p.WorkspaceId == workspace && p.Hash == hash)
             .Select(p => (Guid?)p.Id)
             .FirstOrDefaultAsync(stop);
         if (known is { } id)
             return id;
         var row = new PromiseRow
         {
-            WorkspaceId = site.WorkspaceId,
-            Language = given.Language,
-            Text = given.Promise,
+            WorkspaceId = workspace,
+            Language = language,
+            Text = text,
             Hash = hash,
-            Number = 1 + await db.Promises.CountAsync(p => p.WorkspaceId == site.WorkspaceId, stop),
+            Number =
+                1
+                + await db.Promises.CountAsync(p => p.WorkspaceId == workspace, stop)
+                + db.Promises.Local.Count(p => db.Entry(p).State == EntityState.Added),
             FirstAt = now,
         };
         db.Promises.Add(row);

@@ -4,6 +4,7 @@ using NodaTime;
 using Outcry.Core.Access;
 using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
+using Outcry.Core.Following;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 using Outcry.Server.Sites;
@@ -67,6 +68,93 @@ internal sealed class LeadLetters(IClock clock)
                 button,
                 "",
                 desk + LeadLink.PathOf(site, LeadAct.Leave, lead.Id, null)
+            )
+        );
+    }
+
+    /// <summary>Writes a mail of a follow-up.</summary>
+    public void FollowUp(OutcryDb db, LiveSite site, LeadRow lead, FollowRunRow run, FollowStep step)
+    {
+        if (lead.Email is not { } to)
+            return;
+        var values = new Dictionary<string, string>(lead.Answers)
+        {
+            ["first_name"] = lead.FirstName,
+            ["surname"] = lead.Surname,
+        };
+        var leave = run.Desk + LeadLink.PathOf(site, LeadAct.Leave, lead.Id, null);
+        Follow(db, site, to, $"{run.Id}:{step.Id}", lead.Language, values, step, "", leave);
+    }
+
+    /// <summary>The same to a member who wants to see it.</summary>
+    public void TestFollowUp(
+        OutcryDb db,
+        LiveSite site,
+        string to,
+        string firstName,
+        FollowStep step,
+        string language
+    ) =>
+        Follow(
+            db,
+            site,
+            to,
+            $"{Guid.CreateVersion7()}:test",
+            language,
+            new Dictionary<string, string> { ["first_name"] = firstName },
+            step,
+            ForTheTeam,
+            null
+        );
+
+    /// <summary>The mail that asks to confirm, to a member who wants to see it; its button leads home.</summary>
+    public void TestConfirm(OutcryDb db, LiveSite site, string to, AskFacet ask, string language)
+    {
+        var voice = VoiceOf(site, language);
+        var own = ask.WordsIn(language, site.Context.Language).Mail;
+        Send(
+            db,
+            site,
+            to,
+            $"{Guid.CreateVersion7()}:test",
+            BuiltInWords.Say(voice, BuiltInWord.MailConfirm),
+            new LetterParts(
+                voice,
+                [own.Length > 0 ? own : BuiltInWords.Say(voice, BuiltInWord.MailConfirmText, site.Name)],
+                (BuiltInWords.Say(voice, BuiltInWord.MailConfirmButton), site.HomeAddress),
+                ForTheTeam,
+                null
+            )
+        );
+    }
+
+    private const string ForTheTeam = "A try, sent to nobody but you.";
+
+    private void Follow(
+        OutcryDb db,
+        LiveSite site,
+        string to,
+        string about,
+        string language,
+        IReadOnlyDictionary<string, string> values,
+        FollowStep step,
+        string small,
+        string? leaveAt
+    )
+    {
+        var mail = FollowText.Write(step, language, site.Context.Language, values);
+        Send(
+            db,
+            site,
+            to,
+            about,
+            mail.Subject,
+            new LetterParts(
+                VoiceOf(site, language),
+                mail.Paragraphs,
+                mail.Button.Length > 0 ? (mail.Button, step.Link) : null,
+                small,
+                leaveAt
             )
         );
     }

@@ -1,5 +1,8 @@
 using Outcry.Core.Access;
+using Outcry.Core.Following;
+using Outcry.Server.Intake;
 using Outcry.Server.Platform;
+using Outcry.Server.Publishing;
 using Outcry.Server.Visitor;
 
 namespace Outcry.Server.Leads;
@@ -11,11 +14,17 @@ internal static class LeadsFeature
     {
         builder.Services.AddSingleton<LeadLetters>();
         builder.Services.AddSingleton<LeadBook>();
+        builder.Services.AddSingleton<ITakesLeads, FormLeads>();
+        builder.Services.AddScoped<ImportLeads>();
         builder.Services.AddSingleton<LeadPages>();
         builder.Services.AddSingleton<TakeYes>();
         builder.Services.AddSingleton<HookRound>();
-        if (!PlatformFeature.IsDocumentBuild)
-            builder.Services.AddHostedService(p => p.GetRequiredService<HookRound>());
+        builder.Services.AddSingleton<FollowRound>();
+        builder.Services.AddDefinitionKind(FollowUpKind.Instance, FollowUpView.Of, hasOwnList: true);
+        if (PlatformFeature.IsDocumentBuild)
+            return;
+        builder.Services.AddHostedService(p => p.GetRequiredService<HookRound>());
+        builder.Services.AddHostedService(p => p.GetRequiredService<FollowRound>());
     }
 
     public static void MapAsks(this WebApplication app)
@@ -67,6 +76,20 @@ internal static class LeadsFeature
         var leads = api.MapGroup("/sites/{siteId:guid}/leads").WithTags("Leads");
         leads.MapGet("", ListLeads.HandleAsync).For(Right.Answer).WithName("ListLeads");
         leads.MapGet("/export.{format}", ExportLeads.Handle).For(Right.Answer).WithName("ExportLeads");
+        leads
+            .MapPost(
+                "/import",
+                (
+                    Guid siteId,
+                    HttpRequest request,
+                    ImportLeads import,
+                    CancellationToken stop,
+                    string name = "",
+                    bool dryRun = false
+                ) => import.HandleAsync(siteId, request, name, dryRun, stop)
+            )
+            .For(Right.Publish)
+            .WithName("ImportLeads");
         leads.MapPost("/tags", ChangeLeads.TagAsync).For(Right.Answer).WithName("TagLeads");
         leads.MapGet("/{leadId:guid}", ShowLead.HandleAsync).For(Right.Answer).WithName("GetLead");
         leads.MapPost("/{leadId:guid}/withdraw", ChangeLeads.WithdrawAsync).For(Right.Answer).WithName("WithdrawLead");
@@ -74,6 +97,16 @@ internal static class LeadsFeature
         api.MapGet("/sites/{siteId:guid}/callouts/{calloutId:guid}/asked", AskedFigures.HandleAsync)
             .WithTags("Leads")
             .WithName("GetAsked");
+        var follow = api.MapGroup("/sites/{siteId:guid}/followups").WithTags("Followups");
+        follow.MapGet("", FollowUpDesk.ListAsync).WithName("ListFollowups");
+        follow.MapPost("", FollowUpDesk.StartAsync).For(Right.Draft).WithName("StartFollowup");
+        follow.MapPost("/test-mail", TestMails.FollowUpAsync).For(Right.Draft).WithName("TestFollowMail");
+        api.MapPost("/sites/{siteId:guid}/prompts/test-mail", TestMails.ConfirmAsync)
+            .For(Right.Draft)
+            .WithTags("Leads")
+            .WithName("TestConfirmMail");
+        follow.MapPost("/rehearse", FollowUpDesk.Rehearse).WithName("RehearseFollowup");
+        follow.MapGet("/{followUpId:guid}/figures", FollowUpDesk.CountAsync).WithName("CountFollowup");
         var hooks = api.MapGroup("/sites/{siteId:guid}/webhooks").WithTags("Leads");
         hooks.MapGet("", WebhookDesk.ListAsync).For(Right.Connect).WithName("ListWebhooks");
         hooks.MapPost("", WebhookDesk.AddAsync).For(Right.Connect).WithName("AddWebhook");

@@ -12,23 +12,29 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Leads;
 
 /// <summary>How leads are asked for.</summary>
-/// <param name="Words">Part of an address, a number, a name or an answer.</param>
-/// <param name="State">Only in this state.</param>
-/// <param name="Tag">Only with this tag.</param>
-/// <param name="Callout">Only who said yes to this prompt.</param>
-/// <param name="Campaign">Only by this campaign.</param>
-/// <param name="Tests">Whether members' own tries are among them.</param>
-/// <param name="After">Where to go on, as an answer before said.</param>
-internal sealed record LeadFilter(
-    string? Words,
-    string? State,
-    string? Tag,
-    Guid? Callout,
-    string? Campaign,
-    bool? Tests,
-    string? After
-)
+internal sealed record LeadFilter
 {
+    /// <summary>Part of an address, a number, a name or an answer.</summary>
+    public string? Words { get; init; }
+
+    /// <summary>Only in this state.</summary>
+    public string? State { get; init; }
+
+    /// <summary>Only with this tag.</summary>
+    public string? Tag { get; init; }
+
+    /// <summary>Only who said yes to this prompt.</summary>
+    public Guid? Callout { get; init; }
+
+    /// <summary>Only by this campaign.</summary>
+    public string? Campaign { get; init; }
+
+    /// <summary>Whether members' own tries are among them.</summary>
+    public bool? Tests { get; init; }
+
+    /// <summary>Where to go on, as an answer before said.</summary>
+    public string? After { get; init; }
+
     private const int LongestWords = 200;
 
     /// <summary>The leads of a site that pass; or what is wrong with the asking.</summary>

@@ -98,17 +98,9 @@ internal sealed class TakeYes(
         if (unreadable is not null)
             return unreadable;
         var now = clock.GetCurrentInstant();
-        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
-        if (refused is not null)
-            return refused;
-        page = page!.Keeping(site!.AskedQuery);
-        if (Passport.TryRead(site, request.Passport, page, now) is not var (visitor, isOfPage) || !isOfPage)
-            return Problems.Of(
-                StatusCodes.Status403Forbidden,
-                "page-view",
-                "This page view is not known",
-                "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
-            );
+        var (view, refused) = VisitorDoor.CheckView(http, sites, request!.Site, request.Page, request.Passport, now);
+        if (view is not var (site, page, visitor))
+            return refused!;
         if (request.Id == Guid.Empty || !LanguageTag.IsWellFormed(request.Language))
             return Problems.BadField(request.Id == Guid.Empty ? "id" : "language", "This cannot be so.");
         if (site.Compiled.GetValueOrDefault(request.Callout) is not Callout { Brief.Ask: { } ask } callout)
@@ -191,7 +183,7 @@ internal sealed class TakeYes(
         if (refused is not null)
             return refused;
         if (Passport.TryRead(site!, request.Passport, page!.Keeping(site!.AskedQuery), now) is not var (visitor, _))
-            return Problems.Of(StatusCodes.Status403Forbidden, "page-view", "This page view is not known", "");
+            return VisitorDoor.UnknownPageView;
         await book.AskAgainAsync(site, request.Id, visitor.VisitorId, desk.Of(http.Request), http.RequestAborted);
         return Results.NoContent();
     }

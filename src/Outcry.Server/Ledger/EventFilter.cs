@@ -11,21 +11,26 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Ledger;
 
 /// <summary>What the ledger is filtered by, as its address has it.</summary>
-/// <param name="Source">From one source.</param>
-/// <param name="Kind">One kind of event.</param>
-/// <param name="State">One state, or "tooOld" for usable ones that are too old for every live callout.</param>
-/// <param name="Page">Part of the page's address; a * at its end changes nothing.</param>
-/// <param name="Hours">So many hours back; null for all time.</param>
-/// <param name="Text">Words, each of which begins a word of the event's name, place, product or category.</param>
-internal sealed record EventFilter(
-    Guid? Source = null,
-    string? Kind = null,
-    string? State = null,
-    string? Page = null,
-    int? Hours = null,
-    string? Text = null
-)
+internal sealed record EventFilter
 {
+    /// <summary>From one source.</summary>
+    public Guid? Source { get; init; }
+
+    /// <summary>One kind of event.</summary>
+    public string? Kind { get; init; }
+
+    /// <summary>One state, or "tooOld" for usable ones that are too old for every live callout.</summary>
+    public string? State { get; init; }
+
+    /// <summary>Part of the page's address; a * at its end changes nothing.</summary>
+    public string? Page { get; init; }
+
+    /// <summary>So many hours back; null for all time.</summary>
+    public int? Hours { get; init; }
+
+    /// <summary>Words, each of which begins a word of the event's name, place, product or category.</summary>
+    public string? Text { get; init; }
+
     public const string TooOld = "tooOld";
     private const int LongestText = 100;
 

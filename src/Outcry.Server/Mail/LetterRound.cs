@@ -58,7 +58,7 @@ internal sealed class LetterRound(SystemDb database, Postman postman, LoopWatch 
         foreach (var row in due)
             if (
                 await postman.TrySendAsync(
-                    new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt),
+                    new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt, row.Calendar),
                     stop
                 )
             )

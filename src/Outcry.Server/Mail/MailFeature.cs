@@ -9,13 +9,15 @@ namespace Outcry.Server.Mail;
 /// <param name="ReplyTo">Who is to be answered; null for whoever sends it.</param>
 /// <param name="Html">The same as a page; null for text alone.</param>
 /// <param name="LeaveAt">Where one press takes back what was agreed to (RFC 8058); null for nowhere.</param>
+/// <param name="Calendar">An iCalendar invitation; null for none.</param>
 internal sealed record Letter(
     string To,
     string Subject,
     string Text,
     string? ReplyTo = null,
     string? Html = null,
-    string? LeaveAt = null
+    string? LeaveAt = null,
+    string? Calendar = null
 );
 
 /// <summary>Sends mails through the SMTP server of the settings under "Mail".</summary>
@@ -29,17 +31,7 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
     /// <summary>Sends it; false when the server would not take it.</summary>
     public async Task<bool> TrySendAsync(Letter letter, CancellationToken stop)
     {
-        var message = new MimeMessage
-        {
-            Subject = letter.Subject,
-            Body = letter.Html is { } html
-                ? new MultipartAlternative
-                {
-                    new TextPart("plain") { Text = letter.Text },
-                    new TextPart("html") { Text = html },
-                }
-                : new TextPart("plain") { Text = letter.Text },
-        };
+        var message = new MimeMessage { Subject = letter.Subject, Body = BodyOf(letter) };
         if (letter.LeaveAt is { } leave)
         {
             message.Headers.Add(HeaderId.ListUnsubscribe, $"<{leave}>");
@@ -76,6 +68,35 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
             Telemetry.Mailed(isWell: false);
             return false;
         }
+    }
+
+    // An invitation is another way to read the same mail (RFC 6047 §2.4), and a file for programs that know no such mails.
+    private static MimeEntity BodyOf(Letter letter)
+    {
+        var text = new TextPart("plain") { Text = letter.Text };
+        if (letter.Html is null && letter.Calendar is null)
+            return text;
+        var ways = new MultipartAlternative { text };
+        if (letter.Html is { } html)
+            ways.Add(new TextPart("html") { Text = html });
+        if (letter.Calendar is not { } calendar)
+            return ways;
+        var method = calendar.Contains("METHOD:CANCEL", StringComparison.Ordinal) ? "CANCEL" : "REQUEST";
+        var invitation = new TextPart("calendar") { Text = calendar };
+        invitation.ContentType.Parameters.Add("method", method);
+        ways.Add(invitation);
+        return new Multipart("mixed")
+        {
+            ways,
+            new TextPart("calendar")
+            {
+                Text = calendar,
+                ContentDisposition = new ContentDisposition(ContentDisposition.Attachment)
+                {
+                    FileName = "invitation.ics",
+                },
+            },
+        };
     }
 
     [LoggerMessage(1301, LogLevel.Warning, "A mail could not be sent")]

@@ -163,6 +163,10 @@ internal static class Passport
 
     private static string? TextOrNull(string text) => text.Length == 0 ? null : text;
 
+    /// <summary>When a passport was given out, which is when its page view was planned; null for one that is not this site's.</summary>
+    public static Instant? GivenAt(LiveSite site, string passport) =>
+        TryOpen(site, passport) is { } body ? At(body.GivenMs) : null;
+
     private static Instant At(long ms) => Instant.FromUnixTimeMilliseconds(ms);
 
     private static Instant? AtOrNull(long? ms) => ms is { } m ? At(m) : null;

@@ -8,7 +8,7 @@ namespace Outcry.Server.Platform;
 /// Keeps background loops going whatever befalls them, and knows how they stand: one that broke is begun again, and what
 /// went wrong is in the log and in /health/ready.
 /// </summary>
-internal sealed partial class LoopWatch(IClock clock, ILogger<LoopWatch> log)
+internal sealed partial class LoopWatch(IClock clock, Readiness readiness, ILogger<LoopWatch> log)
 {
     private static readonly TimeSpan FirstWait = TimeSpan.FromSeconds(1);
     private static readonly TimeSpan LongestWait = TimeSpan.FromSeconds(30);
@@ -21,13 +21,14 @@ internal sealed partial class LoopWatch(IClock clock, ILogger<LoopWatch> log)
 
     private readonly ConcurrentDictionary<string, Loop> _loops = new();
 
-    /// <summary>Runs a loop until the host stops; when it breaks it is begun again after a wait that grows.</summary>
+    /// <summary>Runs a loop from when the house is ready until the host stops; when it breaks it is begun again after a wait that grows.</summary>
     /// <param name="name">What it does, in a word or two.</param>
     /// <param name="goRound">The loop; it calls <see cref="WentRound"/> each time it has gone round well.</param>
     /// <param name="stop">Ends it.</param>
     public async Task KeepAsync(string name, Func<CancellationToken, Task> goRound, CancellationToken stop)
     {
         var wait = FirstWait;
+        await readiness.WaitAsync(stop).ConfigureAwait(ConfigureAwaitOptions.SuppressThrowing);
         WentRound(name);
         while (!stop.IsCancellationRequested)
         {

@@ -2,6 +2,7 @@ using System.Text.Json;
 using System.Text.Json.Serialization;
 using Microsoft.AspNetCore.DataProtection;
 using Microsoft.AspNetCore.HttpOverrides;
+using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using NodaTime.Serialization.SystemTextJson;
@@ -35,6 +36,8 @@ internal static class PlatformFeature
                 InitialData =
                 [
                     new("Logging:LogLevel:Microsoft.AspNetCore", "Warning"),
+                    // Its warnings are only that an answer which nobody may cache is not to be cached.
+                    new("Logging:LogLevel:Microsoft.AspNetCore.Antiforgery", "Error"),
                     new("Logging:LogLevel:Microsoft.EntityFrameworkCore", "Warning"),
                     new("Logging:LogLevel:Quartz", "Warning"),
                 ],
@@ -75,8 +78,15 @@ internal static class PlatformFeature
         builder.Services.AddApiDocument();
         builder.Services.AddHsts(o => o.MaxAge = TimeSpan.FromDays(180));
         builder.Services.AddSingleton<LoopWatch>();
+        builder.Services.AddSingleton<Readiness>();
+        if (!IsDocumentBuild)
+        {
+            builder.Services.AddSingleton<GettingReady>();
+            builder.Services.AddHostedService(s => s.GetRequiredService<GettingReady>());
+        }
         builder
             .Services.AddHealthChecks()
+            .AddCheck<IsReady>("ready", tags: ["ready"])
             .AddCheck<DatabaseAnswers>("database", tags: ["ready"])
             .AddCheck<LoopsGoOn>("background", tags: ["ready"]);
         builder.Services.AddScoped<CurrentMember>();
@@ -100,8 +110,14 @@ internal static class PlatformFeature
             source.UseNodaTime();
             return source.Build();
         });
-        services.AddDbContext<OutcryDb>((provider, o) => OutcryDb.Configure(o, connection));
-        services.AddSingleton(new SystemDb(connection));
+        // One set of options, so that there is one model; its tables of members have one shape, whatever else the host is.
+        services.Configure<IdentityOptions>(OutcryDb.UseSchema);
+        services.AddDbContext<OutcryDb>(
+            o => OutcryDb.Configure(o, connection),
+            ServiceLifetime.Scoped,
+            ServiceLifetime.Singleton
+        );
+        services.AddSingleton(s => new SystemDb(s.GetRequiredService<DbContextOptions<OutcryDb>>()));
     }
 
     public static void ConfigureJson(JsonSerializerOptions options)
@@ -117,6 +133,7 @@ internal static class PlatformFeature
 
     public static void UsePlatform(this WebApplication app)
     {
+        app.Use(app.Services.GetRequiredService<Readiness>().EnterAsync);
         // A balancer on this machine says whose address it passes on; it decides places and limits, and is kept nowhere.
         app.UseForwardedHeaders();
         app.Use(
@@ -163,12 +180,32 @@ internal static class PlatformFeature
         desk.UseMiddleware<RightGuard>();
     }
 
+    /// <summary>Begins the model of the database, over which a start takes longest, while everything else is put together.</summary>
+    public static void BeginModel(this WebApplication app)
+    {
+        if (!IsDocumentBuild)
+            _ = Task.Run(app.Services.GetRequiredService<SystemDb>().WarmUp);
+    }
+
+    /// <summary>Begins at once, on other cores, what requests would wait for: the sites, and the endpoints.</summary>
+    public static void BeginReadiness(this WebApplication app)
+    {
+        if (IsDocumentBuild)
+            return;
+        app.Services.GetRequiredService<GettingReady>().Begin();
+        // Said here, so that what is made now is what the host asks for a moment later.
+        app.UseEndpoints(_ => { });
+        _ = Task.Run(() => app.Services.GetRequiredService<EndpointDataSource>().Endpoints);
+    }
+
     /// <summary>Brings the database to this version's shape, unless this run is no real one.</summary>
     public static async Task MigrateAsync(this WebApplication app)
     {
         if (IsDocumentBuild || app.Configuration.GetValue("Migrate", true) == false)
             return;
         await using var db = app.Services.GetRequiredService<SystemDb>().Open();
+        if (await MigrationHistory.IsCurrentAsync(app.Services.GetRequiredService<NpgsqlDataSource>()))
+            return;
         // Building an index over a year of events takes longer than any request may.
         db.Database.SetCommandTimeout(TimeSpan.FromMinutes(10));
         await db.Database.MigrateAsync();
@@ -193,12 +230,22 @@ internal static class PlatformFeature
 }
 
 /// <summary>Opens the database for the system's own work, which sees every workspace.</summary>
-internal sealed class SystemDb(string connection)
+internal sealed class SystemDb(DbContextOptions<OutcryDb> options)
 {
-    public OutcryDb Open()
+    /// <summary>The system's own view of a database, for what works beside the host.</summary>
+    public static SystemDb To(string connection)
     {
         var options = new DbContextOptionsBuilder<OutcryDb>();
         OutcryDb.Configure(options, connection);
-        return new OutcryDb(options.Options, WorkspaceScope.System);
+        return new SystemDb(options.Options);
+    }
+
+    public OutcryDb Open() => new(options, WorkspaceScope.System);
+
+    /// <summary>Makes what is made once, the model above all, before it is asked for; it connects to nothing.</summary>
+    public void WarmUp()
+    {
+        using var db = Open();
+        _ = db.Model;
     }
 }

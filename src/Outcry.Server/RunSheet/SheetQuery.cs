@@ -28,21 +28,32 @@ internal enum Persona
 }
 
 /// <summary>Whose run sheet is asked for, as of when, and with which change tried out, as it stands in an address.</summary>
-/// <param name="Persona">What the visitor has met before: new, backAfterADay or closedOne.</param>
-/// <param name="Segment">A segment the visitor is to belong to.</param>
-/// <param name="Device">desktop, tablet or phone.</param>
-/// <param name="Language">BCP 47 tag; none for the site's own language.</param>
-/// <param name="At">Local date and time in the site's time zone, such as 2026-11-24T14:00; none for now.</param>
-/// <param name="Trying">A change tried out: wait.CALLOUT.SECONDS, priority.CALLOUT.NUMBER or leaveOut.CALLOUT.PAGEGROUP.</param>
-internal sealed record SheetQuery(
-    [FromQuery(Name = "persona")] string? Persona,
-    [FromQuery(Name = "segment")] Guid? Segment,
-    [FromQuery(Name = "device")] string? Device,
-    [FromQuery(Name = "language")] string? Language,
-    [FromQuery(Name = "at")] string? At,
-    [FromQuery(Name = "trying")] string? Trying
-)
+internal sealed record SheetQuery
 {
+    /// <summary>What the visitor has met before: new, backAfterADay or closedOne.</summary>
+    [FromQuery(Name = "persona")]
+    public string? Persona { get; init; }
+
+    /// <summary>A segment the visitor is to belong to.</summary>
+    [FromQuery(Name = "segment")]
+    public Guid? Segment { get; init; }
+
+    /// <summary>desktop, tablet or phone.</summary>
+    [FromQuery(Name = "device")]
+    public string? Device { get; init; }
+
+    /// <summary>BCP 47 tag; none for the site's own language.</summary>
+    [FromQuery(Name = "language")]
+    public string? Language { get; init; }
+
+    /// <summary>Local date and time in the site's time zone, such as 2026-11-24T14:00; none for now.</summary>
+    [FromQuery(Name = "at")]
+    public string? At { get; init; }
+
+    /// <summary>A change tried out: wait.CALLOUT.SECONDS, priority.CALLOUT.NUMBER or leaveOut.CALLOUT.PAGEGROUP.</summary>
+    [FromQuery(Name = "trying")]
+    public string? Trying { get; init; }
+
     private static readonly LocalDateTimePattern[] Times =
     [
         LocalDateTimePattern.CreateWithInvariantCulture("uuuu-MM-dd'T'HH:mm"),

@@ -29,7 +29,7 @@ internal sealed class LiveSite
     private volatile bool _conditionsMoved;
     private Instant _headsAt;
     private volatile IReadOnlyDictionary<Guid, Looked> _lookedAt;
-    private volatile bool _isTeamThere;
+    private volatile TeamThere _team;
 
     /// <summary>Browsers of people who gave an address or a number and have not taken it back.</summary>
     public ConcurrentDictionary<string, bool> Given { get; } = new();
@@ -52,11 +52,11 @@ internal sealed class LiveSite
         BlockedWords words,
         SiteContext shared,
         IReadOnlyDictionary<Guid, Looked> lookedAt,
-        bool isTeamThere,
+        TeamThere team,
         Instant now
     )
     {
-        (Context, _lookedAt, _isTeamThere) = (shared, lookedAt, isTeamThere);
+        (Context, _lookedAt, _team) = (shared, lookedAt, team);
         Voice = Voice.Of(row.Language, [], shared.WordsOf(row.Language));
         Id = row.Id;
         Kit = row.Kit;
@@ -199,12 +199,12 @@ internal sealed class LiveSite
         _conditionsMoved = true;
     }
 
-    /// <summary>Takes note of whether somebody of the team is there.</summary>
-    public void TakeTeam(bool isThere)
+    /// <summary>Takes note of who of the team is there.</summary>
+    public void TakeTeam(TeamThere team)
     {
-        if (isThere == _isTeamThere)
+        if (team.IsSame(_team))
             return;
-        _isTeamThere = isThere;
+        _team = team;
         _conditionsMoved = true;
     }
 
@@ -284,8 +284,9 @@ internal sealed class LiveSite
     }
 
     private SiteConditions ConditionsAt(Instant now) =>
-        new(Zone, TrafficAt(now), _isTeamThere)
+        new(Zone, TrafficAt(now))
         {
+            Team = _team,
             PlaceOf = (path, selector) => Places.Find(path, selector),
             Launchers = Launchers,
             HasGiven = Given.ContainsKey,

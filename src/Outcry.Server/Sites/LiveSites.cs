@@ -222,7 +222,13 @@ internal sealed class LiveSites(
             .OrderByDescending(c => c.ChangedAt)
             .ToListAsync(stop);
         var places = new PlaceBook();
-        foreach (var place in await db.Places.Where(p => p.SiteId == siteId).Take(PlaceBook.Most).ToListAsync(stop))
+        foreach (
+            var place in await db
+                .Places.Where(p => p.SiteId == siteId)
+                .OrderByDescending(p => p.At)
+                .Take(PlaceBook.Most)
+                .ToListAsync(stop)
+        )
             places.Take(place.Path, place.Selector, new SeenPlace(place.Found, place.InView), place.At);
         var asked = live.SelectMany(x => kinds.PlacesOf(x.Row.Kind, x.Revision.Content))
             .Concat(drafts.SelectMany(d => kinds.PlacesOf(d.Kind, d.Draft)));
@@ -262,7 +268,7 @@ internal sealed class LiveSites(
             words.Compile(row.Words),
             shared,
             await traffic.CountAsync(siteId, PageAddress.TryParse(row.HomeAddress)?.Host ?? "", callouts, now, stop),
-            team.IsThere(row.WorkspaceId),
+            team.ThereOf(row.WorkspaceId),
             now
         )
         {

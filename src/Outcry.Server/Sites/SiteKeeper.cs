@@ -17,7 +17,7 @@ internal sealed partial class SiteKeeper(
     LoopWatch watch,
     IClock clock,
     ILogger<SiteKeeper> log
-) : BackgroundService
+) : BackgroundService, IBeforeReady
 {
     private static readonly TimeSpan Tick = TimeSpan.FromMilliseconds(150);
 
@@ -33,11 +33,7 @@ internal sealed partial class SiteKeeper(
     private const string Refreshing = "refresh of live sites";
     private const string Listening = "news of other nodes";
 
-    public override async Task StartAsync(CancellationToken cancellationToken)
-    {
-        await sites.LoadAllAsync(cancellationToken);
-        await base.StartAsync(cancellationToken);
-    }
+    public Task PrepareAsync(CancellationToken stop) => sites.LoadAllAsync(stop);
 
     protected override Task ExecuteAsync(CancellationToken stoppingToken) =>
         Task.WhenAll(
@@ -69,7 +65,7 @@ internal sealed partial class SiteKeeper(
     {
         try
         {
-            site.TakeTeam(team.IsThere(site.WorkspaceId));
+            site.TakeTeam(team.ThereOf(site.WorkspaceId));
             var began = System.Diagnostics.Stopwatch.GetTimestamp();
             site.Refresh(clock.GetCurrentInstant(), renew);
             Telemetry.Refreshed(System.Diagnostics.Stopwatch.GetElapsedTime(began));

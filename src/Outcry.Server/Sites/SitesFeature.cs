@@ -27,7 +27,11 @@ internal static class SitesFeature
         builder.Services.AddSingleton<SiteNews>();
         builder.Services.AddSingleton<TrafficReader>();
         if (!PlatformFeature.IsDocumentBuild)
-            builder.Services.AddHostedService<SiteKeeper>();
+        {
+            builder.Services.AddSingleton<SiteKeeper>();
+            builder.Services.AddSingleton<IBeforeReady>(s => s.GetRequiredService<SiteKeeper>());
+            builder.Services.AddHostedService(s => s.GetRequiredService<SiteKeeper>());
+        }
     }
 
     public static void MapSites(this RouteGroupBuilder api)

@@ -1,5 +1,6 @@
 using System.Collections.Concurrent;
 using System.Diagnostics;
+using Outcry.Core.Greetings;
 
 namespace Outcry.Server.Sites;
 
@@ -7,6 +8,9 @@ namespace Outcry.Server.Sites;
 /// <param name="Place">What they are at: "callout:ID" or "callout:ID:facet"; empty for nothing in particular.</param>
 /// <param name="IsAway">Whether they said that they are away, or have not moved for long.</param>
 internal sealed record Colleague(Guid MemberId, string Name, string Place, bool IsAway = false);
+
+/// <summary>Members who answer for something: "Workshops".</summary>
+internal sealed record AnswerGroup(Guid Id, string Name, IReadOnlySet<Guid> Members);
 
 /// <summary>One open desk.</summary>
 /// <param name="Who">Its member; away or not as they said by hand.</param>
@@ -35,18 +39,52 @@ internal sealed class TeamPresence
     /// <summary>The desks that are open at this node, by their connection.</summary>
     public IReadOnlyList<KeyValuePair<string, DeskLine>> Here => [.. _here];
 
+    private volatile IReadOnlyDictionary<Guid, IReadOnlyList<AnswerGroup>> _groups =
+        new Dictionary<Guid, IReadOnlyList<AnswerGroup>>();
+    private volatile IReadOnlySet<(Guid Workspace, Guid Member)> _full = new HashSet<(Guid, Guid)>();
+
+    /// <summary>Takes over which groups each workspace has, and who has as many talks open as one person should.</summary>
+    public void TakeGroups(ILookup<Guid, AnswerGroup> groups, IReadOnlySet<(Guid Workspace, Guid Member)> full)
+    {
+        _groups = groups.ToDictionary(g => g.Key, g => (IReadOnlyList<AnswerGroup>)[.. g]);
+        _full = full;
+    }
+
+    /// <summary>The groups of a workspace's team.</summary>
+    public IReadOnlyList<AnswerGroup> GroupsOf(Guid workspaceId) => _groups.GetValueOrDefault(workspaceId) ?? [];
+
+    /// <summary>Who of a workspace is present to answer, as a whole and by group; whoever has no room for another talk is not counted in a group.</summary>
+    public TeamThere ThereOf(Guid workspaceId)
+    {
+        var present = IdsOf(workspaceId);
+        return new TeamThere(
+            present.Count > 0,
+            GroupsOf(workspaceId)
+                .ToDictionary(
+                    g => g.Id,
+                    g => g.Members.Any(m => present.Contains(m) && !_full.Contains((workspaceId, m)))
+                )
+        );
+    }
+
     /// <summary>Whether anybody is present who answers visitors.</summary>
     public bool IsThere(Guid workspaceId) => All.Any(l => l.Workspace == workspaceId && l.IsPresent);
 
     /// <summary>Who of a workspace is present to answer, by name.</summary>
-    public IReadOnlyList<string> NamesOf(Guid workspaceId) =>
+    /// <param name="group">Only those of this group; null for everybody.</param>
+    public IReadOnlyList<string> NamesOf(Guid workspaceId, Guid? group = null) =>
         [
-            .. All.Where(l => l.Workspace == workspaceId && l.IsPresent)
+            .. All.Where(l => l.Workspace == workspaceId && l.IsPresent && IsOf(workspaceId, group, l.Who.MemberId))
                 .Select(l => l.Who)
                 .DistinctBy(c => c.MemberId)
                 .Select(c => c.Name)
                 .Order(StringComparer.Ordinal),
         ];
+
+    private bool IsOf(Guid workspaceId, Guid? group, Guid member) =>
+        group is null
+        || GroupsOf(workspaceId).FirstOrDefault(g => g.Id == group) is not { } named
+        || named.Members.Contains(member);
 
     /// <summary>The members of a workspace who are present to answer.</summary>
     public IReadOnlySet<Guid> IdsOf(Guid workspaceId) =>

@@ -37,17 +37,9 @@ internal sealed class BeginTalk(
         if (unreadable is not null)
             return unreadable;
         var now = clock.GetCurrentInstant();
-        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
-        if (refused is not null)
-            return refused;
-        page = page!.Keeping(site!.AskedQuery);
-        if (Passport.TryRead(site, request.Passport, page, now) is not var (visitor, isOfPage) || !isOfPage)
-            return Problems.Of(
-                StatusCodes.Status403Forbidden,
-                "page-view",
-                "This page view is not known",
-                "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
-            );
+        var (view, refused) = VisitorDoor.CheckView(http, sites, request!.Site, request.Page, request.Passport, now);
+        if (view is not var (site, page, visitor))
+            return refused!;
         if (site.Compiled.GetValueOrDefault(request.Launcher) is not Launcher launcher)
             return Problems.NotFound("launcher");
         if (launcher.Brief.Channels.FirstOrDefault(c => c.Id == request.Channel) is not { Kind: ChannelKind.Chat } chat)
@@ -83,6 +75,9 @@ internal sealed class BeginTalk(
         PageActor Actor
     )
     {
+        /// <summary>Who the site says it is, signed.</summary>
+        public byte[]? Person { get; init; }
+
         public string Greeting { get; } =
             Launcher.Greetings.FirstOrDefault(g => g.Id == Request.Greeting)?.Brief.Say.Message ?? "";
     }
@@ -109,7 +104,8 @@ internal sealed class BeginTalk(
         );
         if (await messages.NoteTalkAsync(site, written, first.Actor, now, stop) is { } problem)
             return problem;
-        var talk = Make(site, first, now);
+        var person = await MyTalk.PersonOfAsync(db, site, visitor, request.Passport, stop);
+        var talk = Make(site, first with { Person = person }, now);
         talk.IsBlocked = await db.Talks.AnyAsync(
             t => t.SiteId == site.Id && t.VisitorId == visitor && t.IsBlocked,
             stop
@@ -170,6 +166,8 @@ internal sealed class BeginTalk(
             IsTest = first.Actor.IsOwn,
             BegunAt = now,
             LastAt = now,
+            GroupId = first.Launcher.Brief.GroupId,
+            Person = first.Person,
             Language = first.Request.Language,
             Page = first.Request.Page,
             Greeting = first.Greeting,

@@ -41,24 +41,35 @@ internal enum TalkQueue
 }
 
 /// <summary>What of the inbox is asked for.</summary>
-/// <param name="Queue">Which queue: "open" where nothing is said.</param>
-/// <param name="Words">Words that were said, found in all their forms.</param>
-/// <param name="Tag">Only with this tag.</param>
-/// <param name="Member">Only of this member.</param>
-/// <param name="Launcher">Only begun at this launcher.</param>
-/// <param name="Waits">Only those whose visitor waits.</param>
-/// <param name="Visitor">Only of this visitor.</param>
-/// <param name="After">Where to go on, as an answer before said.</param>
-internal sealed record TalkFilter(
-    string? Queue,
-    string? Words,
-    string? Tag,
-    Guid? Member,
-    Guid? Launcher,
-    bool? Waits,
-    string? Visitor,
-    string? After
-);
+internal sealed record TalkFilter
+{
+    /// <summary>Which queue: "open" where nothing is said.</summary>
+    public string? Queue { get; init; }
+
+    /// <summary>Words that were said, found in all their forms.</summary>
+    public string? Words { get; init; }
+
+    /// <summary>Only with this tag.</summary>
+    public string? Tag { get; init; }
+
+    /// <summary>Only of this member.</summary>
+    public Guid? Member { get; init; }
+
+    /// <summary>Only begun at this launcher.</summary>
+    public Guid? Launcher { get; init; }
+
+    /// <summary>Only those whose visitor waits.</summary>
+    public bool? Waits { get; init; }
+
+    /// <summary>Only those for this group, or for everybody.</summary>
+    public Guid? Group { get; init; }
+
+    /// <summary>Only of this visitor.</summary>
+    public string? Visitor { get; init; }
+
+    /// <summary>Where to go on, as an answer before said.</summary>
+    public string? After { get; init; }
+}
 
 /// <summary>The inbox: queues, searched and filtered, the latest first, page by page.</summary>
 internal static class ListTalks
@@ -135,7 +146,7 @@ internal static class ListTalks
                 Snoozed = g.Count(t => t.State == TalkState.Snoozed),
                 Waiting = g.Count(t => t.WaitingSince != null && (t.State == TalkState.Unclaimed || t.MemberId == me)),
             })
-            .FirstOrDefaultAsync(stop);
+            .SingleOrDefaultAsync(stop);
         return counted is null
             ? new TalkCountsView(0, 0, 0, 0, 0)
             : new TalkCountsView(counted.Mine, counted.Unclaimed, counted.Others, counted.Snoozed, counted.Waiting);
@@ -166,6 +177,8 @@ internal static class ListTalks
             talks = talks.Where(t => t.MemberId == member);
         if (filter.Launcher is { } launcher)
             talks = talks.Where(t => t.LauncherId == launcher);
+        if (filter.Group is { } group)
+            talks = talks.Where(t => t.GroupId == group || t.GroupId == null);
         if (filter.Visitor is { Length: > 0 } visitor)
             talks = talks.Where(t => t.VisitorId == visitor);
         return filter.Waits == true ? talks.Where(t => t.WaitingSince != null) : talks;

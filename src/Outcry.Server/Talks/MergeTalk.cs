@@ -41,6 +41,7 @@ internal static class MergeTalk
             return Problems.NotFound("talk");
         var isSamePerson =
             from.VisitorId == into.VisitorId
+            || (from.Person is { } person && into.Person is { } other && person.AsSpan().SequenceEqual(other))
             || (from.Email is { } email && email.Equals(into.Email, StringComparison.OrdinalIgnoreCase));
         if (from.Id == into.Id || !isSamePerson)
             return Problems.BadField("intoId", "Only talks of one visitor, or of one address, are put together.");
@@ -68,7 +69,7 @@ internal static class MergeTalk
                 row.AgreedAt ??= from.AgreedAt;
                 if (row.Name.Length == 0)
                     row.Name = from.Name;
-                row.Tags = [.. row.Tags.Union(from.Tags, StringComparer.OrdinalIgnoreCase).Take(AnswerTalk.MostTags)];
+                row.Tags = [.. row.Tags.Union(from.Tags, StringComparer.OrdinalIgnoreCase).Take(ManageTalk.MostTags)];
                 return (
                     TalkVerdict.Done,
                     standing with
@@ -88,7 +89,7 @@ internal static class MergeTalk
             from.Id,
             (row, now) =>
             {
-                AnswerTalk.Silence(row);
+                TalkActs.Silence(row);
                 row.MergedIntoId = into.Id;
                 return (
                     TalkVerdict.Done,

@@ -129,7 +129,12 @@ internal static class ScriptDesk
     {
         if (!Enum.IsDefined(request.Purpose))
             return Problems.BadField("purpose", "There is no such purpose.");
-        var (made, refusal) = await desk.StartAsync(siteId, "A new script", ScriptStarter.For(request.Purpose), stop);
+        var (made, refusal) = await desk.StartAsync(
+            siteId,
+            ScriptStarter.NameFor(request.Purpose),
+            ScriptStarter.For(request.Purpose),
+            stop
+        );
         return made is null
             ? refusal!
             : TypedResults.Created($"/api/sites/{siteId}/scripts/{made.Row.Id}", ScriptView.Of(made));

@@ -76,7 +76,8 @@ internal static class ShowTalk
             row.ScriptId,
             row.Script?.Kept ?? ScriptState.Start.Kept,
             words.ConvertAll(w => TalkWordView.Of(w, site, now)),
-            words.Count > 0 ? words[0].Number - 1 : 0
+            words.Count > 0 ? words[0].Number - 1 : 0,
+            row.ScriptId is null ? null : await Bookings.ShowAsync(db, row, stop)
         );
     }
 

@@ -193,6 +193,7 @@ internal sealed record TypingPart(string Name);
 [JsonSerializable(typeof(LeaveAddressRequest))]
 [JsonSerializable(typeof(EndTalkRequest))]
 [JsonSerializable(typeof(ResumeTalkRequest))]
+[JsonSerializable(typeof(MyTalkRequest))]
 [JsonSerializable(typeof(TalkPart))]
 [JsonSerializable(typeof(TypingPart))]
 internal sealed partial class TalkJson : JsonSerializerContext;

@@ -96,7 +96,7 @@ internal sealed class TalkLetters(IClock clock)
     {
         var now = clock.GetCurrentInstant();
         var voice = VoiceOf(site, talk);
-        var back = $"{talk.Page.Split('#', 2)[0]}#{TalkLink.FragmentName}={TalkLink.Make(site, talk, now)}";
+        var back = LinkBack(site, talk, now);
         var lines = words
             .Select(w =>
                 string.Create(
@@ -131,7 +131,8 @@ internal sealed class TalkLetters(IClock clock)
         string about,
         string subject,
         string text,
-        CancellationToken stop
+        CancellationToken stop,
+        string? calendar = null
     )
     {
         var now = clock.GetCurrentInstant();
@@ -145,6 +146,7 @@ internal sealed class TalkLetters(IClock clock)
                     About = about,
                     Subject = subject,
                     Text = text,
+                    Calendar = calendar,
                     MadeAt = now,
                     NextAt = now,
                 }
@@ -153,7 +155,7 @@ internal sealed class TalkLetters(IClock clock)
     }
 
     // The same mail is made once, whoever makes it at the same moment; what else is to be saved is saved.
-    private static async Task SaveOnceAsync(OutcryDb db, CancellationToken stop)
+    public static async Task SaveOnceAsync(OutcryDb db, CancellationToken stop)
     {
         while (true)
         {
@@ -193,6 +195,10 @@ internal sealed class TalkLetters(IClock clock)
             SaidBy.Visitor => BuiltInWords.Say(voice, BuiltInWord.TalkYou),
             _ => "",
         };
+
+    /// <summary>The page where they were, with a link by which any browser comes back into the talk.</summary>
+    public static string LinkBack(LiveSite site, TalkRow talk, Instant now) =>
+        $"{talk.Page.Split('#', 2)[0]}#{TalkLink.FragmentName}={TalkLink.Make(site, talk, now)}";
 
     /// <summary>Visitors read a first name and no more.</summary>
     public static string FirstName(string name) => name.Split(' ', 2)[0];

@@ -17,6 +17,7 @@ internal sealed class TalkRound(
     SystemDb database,
     TalkBook book,
     TalkLetters letters,
+    TalkRecipients recipients,
     LiveSites sites,
     TeamPresence team,
     DeskAddress desk,
@@ -61,6 +62,8 @@ internal sealed class TalkRound(
     public async Task RunAsync(CancellationToken stop)
     {
         var now = clock.GetCurrentInstant();
+        await using (var db = database.Open())
+            await TeamGroups.ReadAsync(db, team, stop);
         await WakeAsync(now, stop);
         await EndScriptsAsync(now, stop);
         await TellLateAsync(now, stop);
@@ -253,7 +256,7 @@ internal sealed class TalkRound(
     private async Task AlarmAsync(Instant now, CancellationToken stop)
     {
         await using var db = database.Open();
-        // Where somebody is at a desk nobody is mailed, so those talks are not looked at either.
+        // Where somebody is at a desk nobody is mailed, so those talks are not looked at either; of a group it must be somebody of theirs.
         var present = sites.All.Select(s => s.WorkspaceId).Distinct().Where(team.IsThere).ToList();
         var waiting = await db
             .Talks.Where(t =>
@@ -261,7 +264,7 @@ internal sealed class TalkRound(
                 && t.AlarmedAt == null
                 && !t.IsBlocked
                 && !t.IsTest
-                && !present.Contains(t.WorkspaceId)
+                && (t.GroupId != null || !present.Contains(t.WorkspaceId))
             )
             .OrderBy(t => t.WaitingSince)
             .AsTracking()
@@ -270,7 +273,10 @@ internal sealed class TalkRound(
         var told = 0;
         foreach (var talk in waiting)
         {
-            if (sites.FindById(talk.SiteId) is not { } site)
+            if (
+                sites.FindById(talk.SiteId) is not { } site
+                || (talk.GroupId is not null && team.ThereOf(talk.WorkspaceId).IsThere(talk.GroupId))
+            )
                 continue;
             var launcher = site.Compiled.GetValueOrDefault(talk.LauncherId) as Launcher;
             if (!MustTell(talk, launcher, limits[talk.WorkspaceId], now))
@@ -282,7 +288,7 @@ internal sealed class TalkRound(
             await letters.TellMembersAsync(
                 db,
                 talk,
-                await ToAsync(db, talk, launcher, stop),
+                await recipients.OfAsync(db, talk, launcher, stop),
                 $"{talk.Id}:waits:{talk.WaitingSince!.Value.ToUnixTimeSeconds()}",
                 $"{(talk.Name.Length > 0 ? talk.Name : "A visitor")} waits for an answer",
                 $"{talk.Glimpse}\n\nPage: {talk.Page}\nNobody is at a desk. Answer in the inbox{(desk.Set is { } at ? $": {at}/inbox?talk={talk.Id}" : ".")}",
@@ -309,17 +315,4 @@ internal sealed class TalkRound(
         launcher is null
         || !launcher.Times.IsInside(talk.WaitingSince!.Value)
         || Waiting.Of(talk.WaitingSince, now, launcher.Times, limits) == Urgency.Everybody;
-
-    private static async Task<IReadOnlyList<string>> ToAsync(
-        OutcryDb db,
-        TalkRow talk,
-        Launcher? launcher,
-        CancellationToken stop
-    ) =>
-        launcher?.Brief.MailTo is { Count: > 0 } to
-            ? to
-            : await db
-                .Memberships.Where(m => m.WorkspaceId == talk.WorkspaceId && m.Role == Role.Owner)
-                .Join(db.Users, m => m.MemberId, u => u.Id, (m, u) => u.Email!)
-                .ToListAsync(stop);
 }

@@ -1,6 +1,7 @@
 using System.Globalization;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Briefs;
 using Outcry.Core.Greetings;
 using Outcry.Core.Pages;
 using Outcry.Core.Scripts;
@@ -32,6 +33,7 @@ internal sealed record RunningScript(Script Script, Circumstances Now)
     public static (TalkStanding Standing, IReadOnlyList<NewWord> Words) Take(ScriptTurn turn, TalkRow talk, Instant at)
     {
         talk.Script = turn.State;
+        talk.GroupId = turn.Group ?? talk.GroupId;
         talk.ScriptEndsAt = turn.EndsAt;
         if (turn.Email is { } email)
             (talk.Email, talk.AgreedAt) = (email, talk.AgreedAt ?? at);
@@ -122,6 +124,9 @@ internal sealed class TalkScripts(TeamPresence team, CensusTaker census)
     {
         var launcher = site.Compiled.GetValueOrDefault(talk.LauncherId) as Launcher;
         var answering = await ShowTalk.ReadAnsweringAsync(db, site.WorkspaceId, site.Id, team, stop);
+        var free = answering.FindAll(m => m.IsThere && m.OpenTalks < RoundRobin.MostOpenTalks);
+        var groups = team.GroupsOf(site.WorkspaceId);
+        var ofTalk = groups.FirstOrDefault(g => g.Id == talk.GroupId);
         var (segments, isKnown) = await WhoAsync(site, talk, script, stop);
         return new Circumstances(
             talk.Language,
@@ -129,18 +134,103 @@ internal sealed class TalkScripts(TeamPresence team, CensusTaker census)
             page,
             segments,
             isKnown,
-            launcher?.At(now, team.IsThere(site.WorkspaceId)).IsOpen ?? true,
+            launcher?.At(now, team.ThereOf(site.WorkspaceId)).IsOpen ?? true,
             [
-                .. answering
-                    .Where(m => m.IsThere && m.OpenTalks < RoundRobin.MostOpenTalks)
+                .. free.Where(m => ofTalk?.Members.Contains(m.Id) != false)
                     .OrderBy(m => m.OpenTalks)
                     .ThenBy(m => m.Id)
                     .Select(m => m.Id),
             ],
+            GroupsFree(script, groups, free),
             now.InZone(site.Zone).Date,
             site.Region,
             TokensAt(launcher, site.Zone, talk.Language, now)
-        );
+        )
+        {
+            Times = await TimesAsync(db, site, talk, script, launcher, now, stop),
+            Offers = OffersOf(script, site, talk, page, now),
+        };
+    }
+
+    private Dictionary<Guid, string> OffersOf(Script script, LiveSite site, TalkRow talk, PageAddress page, Instant now)
+    {
+        var offers = new Dictionary<Guid, string>();
+        foreach (var step in script.Steps)
+            if (
+                step.Offered is { } offered
+                && (
+                    step.Offers == OfferOf.Prompt
+                        ? PromptAt(site, offered, talk.VisitorId, page, now)
+                        : ChannelAt(site, offered, talk.Language, page, now)
+                )
+                    is { } leads
+            )
+                offers[step.Id] = leads;
+        return offers;
+    }
+
+    // Any launcher's channels: a script serves several.
+    private string? ChannelAt(LiveSite site, Guid channel, string language, PageAddress page, Instant now)
+    {
+        var there = team.ThereOf(site.WorkspaceId);
+        return
+            site
+                .Launchers.Select(l => l.WayAt(channel, now, l.At(now, there).IsOpen))
+                .FirstOrDefault(c => c is not null)
+                is { } way
+            ? ChannelAddress
+                .Open(way, site.Region, Prefill.Say(way.In(language).Prefill, $"https://{page}", site.Name))
+                .Address
+            : null;
+    }
+
+    // Whoever said yes to one is asked by none, and a button that does nothing is no offer.
+    private static string? PromptAt(LiveSite site, Guid prompt, string visitor, PageAddress page, Instant now) =>
+        !site.Given.ContainsKey(visitor)
+        && site.Compiled.GetValueOrDefault(prompt) is Callout { Brief.Ask: not null } callout
+        && callout.Targeting.Pages.Decide(page).Shown
+        && callout.Targeting.Facets.When.Schedule.Refuses(now, site.Zone) is null
+            ? OfferAddress.OfPrompt(prompt)
+            : null;
+
+    // A group that a script still names and that is no more is everybody.
+    private static HashSet<Guid> GroupsFree(
+        Script script,
+        IReadOnlyList<AnswerGroup> groups,
+        List<AnsweringView> free
+    ) =>
+        [
+            .. groups.Where(g => free.Exists(m => g.Members.Contains(m.Id))).Select(g => g.Id),
+            .. script
+                .Steps.Select(s => s.GroupId)
+                .OfType<Guid>()
+                .Where(id => free.Count > 0 && groups.All(g => g.Id != id)),
+        ];
+
+    private static async Task<IReadOnlyDictionary<Guid, IReadOnlyList<OfferedTime>>> TimesAsync(
+        OutcryDb db,
+        LiveSite site,
+        TalkRow talk,
+        Script script,
+        Launcher? launcher,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var times = new Dictionary<Guid, IReadOnlyList<OfferedTime>>();
+        // Whether somebody is at the desk now says nothing of next week; and where there is no launcher any more, the site's own zone holds.
+        var hours = launcher?.Brief.Hours ?? new OpeningHours(site.Zone.Id, [], [], [], OnlyIfPresent: false);
+        foreach (var step in script.Steps)
+            if (step.Ask is { Kind: AskKind.Time, Times: { } offer })
+                times[step.Id] = FreeTimes.Find(
+                    hours,
+                    offer,
+                    now,
+                    await Bookings.TakenAsync(db, step.Id, talk.Id, now, stop),
+                    site.Zone,
+                    talk.Language
+                );
+        return times;
     }
 
     /// <summary>What words can name besides kept answers: when the launcher opens next, said in a language.</summary>

@@ -14,6 +14,7 @@ namespace Outcry.Server.Talks;
 /// <param name="Urgency">How urgent it is that somebody answers.</param>
 /// <param name="Launcher">Name of the launcher it began at.</param>
 /// <param name="VisitorId">Under which the visitor's doings are recorded.</param>
+/// <param name="GroupId">The group that it is for; null for everybody.</param>
 internal sealed record TalkView(
     Guid Id,
     TalkState State,
@@ -34,7 +35,8 @@ internal sealed record TalkView(
     IReadOnlyList<string> Tags,
     bool IsTest,
     bool IsBlocked,
-    string VisitorId
+    string VisitorId,
+    Guid? GroupId
 )
 {
     public static TalkView Of(TalkRow row, string? member, LiveSite site, WaitingLimits limits, Instant now)
@@ -62,7 +64,8 @@ internal sealed record TalkView(
             row.Tags,
             row.IsTest,
             row.IsBlocked,
-            row.VisitorId
+            row.VisitorId,
+            row.GroupId
         );
     }
 }
@@ -108,6 +111,7 @@ internal sealed record TalkWordView(
 /// <param name="Kept">What a script kept, by field.</param>
 /// <param name="Words">In the order of their numbers.</param>
 /// <param name="Earlier">Words before those.</param>
+/// <param name="Booking">The time that was booked; null for none.</param>
 internal sealed record TalkDetailView(
     TalkView Talk,
     string? Email,
@@ -119,7 +123,8 @@ internal sealed record TalkDetailView(
     Guid? Script,
     IReadOnlyDictionary<string, KeptAnswer> Kept,
     IReadOnlyList<TalkWordView> Words,
-    int Earlier
+    int Earlier,
+    BookingView? Booking
 );
 
 /// <summary>How many talks stand in each queue.</summary>

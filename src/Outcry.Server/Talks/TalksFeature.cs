@@ -18,6 +18,7 @@ internal static class TalksFeature
         builder.Services.AddDefinitionKind(ScriptKind.Instance, ScriptView.Of, hasOwnList: true);
         builder.Services.AddSingleton<TalkScripts>();
         builder.Services.AddSingleton<TalkBook>();
+        builder.Services.AddSingleton<TalkRecipients>();
         builder.Services.AddSingleton<TalkLetters>();
         builder.Services.AddSingleton<TalkDoor>();
         builder.Services.AddSingleton<BeginTalk>();
@@ -25,7 +26,12 @@ internal static class TalksFeature
         builder.Services.AddSingleton<VisitorSays>();
         builder.Services.AddSingleton<FollowTalk>();
         builder.Services.AddSingleton<VisitorSendsFile>();
+        builder.Services.AddSingleton<MyTalk>();
+        builder.Services.AddSingleton<Bookings>();
+        builder.Services.AddScoped<TalkActs>();
         builder.Services.AddScoped<AnswerTalk>();
+        builder.Services.AddScoped<AssignTalk>();
+        builder.Services.AddScoped<ManageTalk>();
         builder.Services.AddSingleton<TalkRound>();
         if (!PlatformFeature.IsDocumentBuild)
             builder.Services.AddHostedService(p => p.GetRequiredService<TalkRound>());
@@ -70,6 +76,10 @@ internal static class TalksFeature
         Post<EndTalkRequest>(talks, "/end", (HttpContext http, VisitorSays says) => says.EndAsync(http))
             .WithName("EndTalk")
             .Produces(StatusCodes.Status204NoContent);
+        Post<MyTalkRequest>(talks, "/mine", (HttpContext http, MyTalk mine) => mine.HandleAsync(http))
+            .WithName("FindMyTalk")
+            .Produces<BegunTalk>()
+            .Produces(StatusCodes.Status204NoContent);
         Post<ResumeTalkRequest>(
                 talks,
                 "/resume",
@@ -107,53 +117,54 @@ internal static class TalksFeature
             .For(Right.Answer)
             .WithName("AnswerTalk");
         one.MapPost("/files", SendFile.HandleAsync).For(Right.Answer).WithName("SendFile");
+        one.MapDelete("/booking", CallOffBooking.HandleAsync).For(Right.Answer).WithName("CallOffBooking");
         one.MapPost("/merge", MergeTalk.HandleAsync).For(Right.Answer).WithName("MergeTalk");
         one.MapPost(
                 "/assign",
-                (Guid siteId, Guid talkId, AssignRequest request, AnswerTalk answer, CancellationToken stop) =>
-                    answer.AssignAsync(siteId, talkId, request, stop)
+                (Guid siteId, Guid talkId, AssignRequest request, AssignTalk assign, CancellationToken stop) =>
+                    assign.AssignAsync(siteId, talkId, request, stop)
             )
             .For(Right.Answer)
             .WithName("AssignTalk");
         one.MapPost(
                 "/snooze",
-                (Guid siteId, Guid talkId, SnoozeRequest request, AnswerTalk answer, CancellationToken stop) =>
-                    answer.SnoozeAsync(siteId, talkId, request, stop)
+                (Guid siteId, Guid talkId, SnoozeRequest request, ManageTalk manage, CancellationToken stop) =>
+                    manage.SnoozeAsync(siteId, talkId, request, stop)
             )
             .For(Right.Answer)
             .WithName("SnoozeTalk");
         one.MapPost(
                 "/close",
-                (Guid siteId, Guid talkId, CloseTalkRequest request, AnswerTalk answer, CancellationToken stop) =>
-                    answer.CloseAsync(siteId, talkId, request, stop)
+                (Guid siteId, Guid talkId, CloseTalkRequest request, ManageTalk manage, CancellationToken stop) =>
+                    manage.CloseAsync(siteId, talkId, request, stop)
             )
             .For(Right.Answer)
             .WithName("CloseTalk");
         one.MapPost(
                 "/reopen",
-                (Guid siteId, Guid talkId, AnswerTalk answer, CancellationToken stop) =>
-                    answer.ReopenAsync(siteId, talkId, stop)
+                (Guid siteId, Guid talkId, ManageTalk manage, CancellationToken stop) =>
+                    manage.ReopenAsync(siteId, talkId, stop)
             )
             .For(Right.Answer)
             .WithName("ReopenTalk");
         one.MapPut(
                 "/tags",
-                (Guid siteId, Guid talkId, TagsRequest request, AnswerTalk answer, CancellationToken stop) =>
-                    answer.TagAsync(siteId, talkId, request, stop)
+                (Guid siteId, Guid talkId, TagsRequest request, ManageTalk manage, CancellationToken stop) =>
+                    manage.TagAsync(siteId, talkId, request, stop)
             )
             .For(Right.Answer)
             .WithName("TagTalk");
         one.MapPut(
                 "/name",
-                (Guid siteId, Guid talkId, NameVisitorRequest request, AnswerTalk answer, CancellationToken stop) =>
-                    answer.NameAsync(siteId, talkId, request, stop)
+                (Guid siteId, Guid talkId, NameVisitorRequest request, ManageTalk manage, CancellationToken stop) =>
+                    manage.NameAsync(siteId, talkId, request, stop)
             )
             .For(Right.Answer)
             .WithName("NameVisitor");
         one.MapPut(
                 "/blocked",
-                (Guid siteId, Guid talkId, BlockRequest request, AnswerTalk answer, CancellationToken stop) =>
-                    answer.BlockAsync(siteId, talkId, request, stop)
+                (Guid siteId, Guid talkId, BlockRequest request, ManageTalk manage, CancellationToken stop) =>
+                    manage.BlockAsync(siteId, talkId, request, stop)
             )
             .For(Right.Answer)
             .WithName("BlockVisitor");

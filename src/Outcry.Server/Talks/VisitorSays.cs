@@ -19,6 +19,7 @@ internal sealed class VisitorSays(
     TalkScripts scripts,
     TeamPresence team,
     TalkLeads leads,
+    Bookings bookings,
     SystemDb database
 )
 {
@@ -48,6 +49,9 @@ internal sealed class VisitorSays(
         )
             return there;
         var running = await scripts.FindAsync(db, site, talk, page, now, http.RequestAborted);
+        // Somebody else was quicker: it is asked again with what is free still.
+        if (running is not null && !await Bookings.HoldAsync(db, talk, running, text, now, http.RequestAborted))
+            running = await scripts.FindAsync(db, site, talk, page, now, http.RequestAborted);
         var answer = await book.ActAsync(
             db,
             talk.Id,
@@ -69,7 +73,11 @@ internal sealed class VisitorSays(
             word.Id
         );
         if (answer is { Verdict: TalkVerdict.Done })
+        {
             await leads.NoteAsync(http, site, answer.Talk, running, talk.Email, word.Id);
+            if (running is not null)
+                await bookings.InviteAsync(site, answer.Talk, http.RequestAborted);
+        }
         if (answer is { Verdict: TalkVerdict.BeginsAnew })
             return await BeginAnewAsync(talk, word, request.Page, now, http.RequestAborted);
         return answer is null
@@ -139,6 +147,8 @@ internal sealed class VisitorSays(
                 Email = before.Email,
                 AgreedAt = before.AgreedAt,
                 IsBlocked = before.IsBlocked,
+                GroupId = before.GroupId,
+                Person = before.Person,
                 Standing = TalkStanding.Begun.VisitorSaid(now, isHolderThere: false).Standing,
             };
             TalkBook.Add(db, talk, word, now);
@@ -245,6 +255,8 @@ internal sealed class VisitorSays(
             },
             http.RequestAborted
         );
+        if (answer is not null)
+            await bookings.InviteAsync(site, answer.Talk, http.RequestAborted);
         if (answer is not null && request.Transcript)
             await letters.SendTranscriptAsync(db, site, answer.Talk, http.RequestAborted);
         return Results.NoContent();

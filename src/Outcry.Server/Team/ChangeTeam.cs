@@ -141,8 +141,11 @@ internal static class ChangeTeam
     }
 
     // Nobody has a talk who may not answer in it: those who wait there are anybody's again.
-    private static Task<int> LeaveTalksAsync(OutcryDb db, Guid memberId, CancellationToken stop) =>
-        db
+    private static async Task LeaveTalksAsync(OutcryDb db, Guid memberId, CancellationToken stop)
+    {
+        foreach (var group in await db.AnswerGroups.Where(g => g.MemberIds.Contains(memberId)).ToListAsync(stop))
+            group.MemberIds = [.. group.MemberIds.Where(m => m != memberId)];
+        await db
             .Talks.Where(t => t.MemberId == memberId && t.State != TalkState.Closed)
             .ExecuteUpdateAsync(
                 u =>
@@ -151,6 +154,7 @@ internal static class ChangeTeam
                         .SetProperty(t => t.SnoozedUntil, (NodaTime.Instant?)null),
                 stop
             );
+    }
 
     // Two owners who make each other viewers at the same moment would leave nobody.
     private static async Task<Microsoft.EntityFrameworkCore.Storage.IDbContextTransaction> LockAsync(

@@ -28,11 +28,17 @@ internal sealed record TraceView(
 internal sealed record TracePage(IReadOnlyList<TraceView> Traces, Guid? Next);
 
 /// <summary>What to look for; what is empty is not asked for.</summary>
-/// <param name="Member">Whose acts.</param>
-/// <param name="Site">About which site.</param>
-/// <param name="Query">Words in the act or in what it was done to.</param>
-internal sealed record TraceFilter(Guid? Member, Guid? Site, string? Query)
+internal sealed record TraceFilter
 {
+    /// <summary>Whose acts.</summary>
+    public Guid? Member { get; init; }
+
+    /// <summary>About which site.</summary>
+    public Guid? Site { get; init; }
+
+    /// <summary>Words in the act or in what it was done to.</summary>
+    public string? Query { get; init; }
+
     private const int LongestQuery = 100;
 
     public IQueryable<TraceRow> Apply(IQueryable<TraceRow> traces)

@@ -31,6 +31,11 @@ internal static class TeamFeature
             .MapDelete("/{invitationId:guid}", Invitations.WithdrawAsync)
             .For(Right.Govern)
             .WithName("WithdrawInvitation");
+        var groups = team.MapGroup("/groups");
+        groups.MapGet("", AnswerGroups.ListAsync).For(Right.Enter).WithName("ListGroups");
+        groups.MapPost("", AnswerGroups.AddAsync).For(Right.Govern).WithName("AddGroup");
+        groups.MapPut("/{groupId:guid}", AnswerGroups.ChangeAsync).For(Right.Govern).WithName("ChangeGroup");
+        groups.MapDelete("/{groupId:guid}", AnswerGroups.RemoveAsync).For(Right.Govern).WithName("RemoveGroup");
         var tokens = team.MapGroup("/tokens");
         tokens.MapGet("", MachineTokens.ListAsync).For(Right.Govern).WithName("ListTokens");
         tokens.MapPost("", MachineTokens.MakeAsync).For(Right.Govern).WithName("MakeToken");

@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Greetings;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
@@ -13,6 +14,13 @@ internal static class AskIfThere
             return unreadable;
         var (site, _, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, clock.GetCurrentInstant());
         return refused
-            ?? Results.Json(new ThereResponse(team.IsThere(site!.WorkspaceId)), VisitorJson.Default.ThereResponse);
+            ?? Results.Json(
+                new ThereResponse(team.ThereOf(site!.WorkspaceId).IsThere(GroupAt(site, request.Launcher))),
+                VisitorJson.Default.ThereResponse
+            );
     }
+
+    // Whoever would answer at the launcher that stands there.
+    private static Guid? GroupAt(LiveSite site, Guid? launcher) =>
+        launcher is { } id ? (site.Compiled.GetValueOrDefault(id) as Launcher)?.Brief.GroupId : null;
 }

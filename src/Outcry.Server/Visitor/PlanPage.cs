@@ -128,7 +128,14 @@ internal static class PlanPage
         {
             Launcher = LauncherOf(
                 plan,
-                new LauncherReader(site, page, facts, team.NamesOf(site.WorkspaceId), site.Snapshot.IsTeamThere, now),
+                new LauncherReader(
+                    site,
+                    page,
+                    facts,
+                    team.NamesOf(site.WorkspaceId, plan.Stands?.Brief.GroupId),
+                    site.Snapshot.Conditions.Team,
+                    now
+                ),
                 files
             ),
         };

@@ -59,7 +59,7 @@ internal sealed class StageLauncher(SnippetFiles files, TeamPresence team)
         };
         var away = plan.Away.FirstOrDefault(a => a.Launcher.Id == launcher.Id);
         var note = away is null ? null : ReasonSentence.Say(away.Reason, site.Zone, _ => null);
-        var reader = new LauncherReader(site, page, facts, team.NamesOf(site.WorkspaceId), IsTeamThere: true, at);
+        var reader = new LauncherReader(site, page, facts, team.NamesOf(site.WorkspaceId), TeamThere.All, at);
         var stage = new StagePart(note, [.. own.Armed.Select(Lifted).OfType<string>()], []);
         return PlanPage.Write(site, page, member, own, now, mark, stage, counted: false, files.Paths) with
         {

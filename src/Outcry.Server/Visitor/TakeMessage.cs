@@ -24,17 +24,9 @@ internal static class TakeMessage
         if (unreadable is not null)
             return unreadable;
         var now = clock.GetCurrentInstant();
-        var (site, page, refused) = VisitorDoor.Check(http, sites, request!.Site, request.Page, now);
-        if (refused is not null)
-            return refused;
-        page = page!.Keeping(site!.AskedQuery);
-        if (Passport.TryRead(site, request.Passport, page, now) is not var (visitor, isOfPage) || !isOfPage)
-            return Problems.Of(
-                StatusCodes.Status403Forbidden,
-                "page-view",
-                "This page view is not known",
-                "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
-            );
+        var (view, refused) = VisitorDoor.CheckView(http, sites, request!.Site, request.Page, request.Passport, now);
+        if (view is not var (site, page, visitor))
+            return refused!;
         if (robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
             return Taken();
         if (site.Compiled.GetValueOrDefault(request.Launcher) is not Launcher launcher)

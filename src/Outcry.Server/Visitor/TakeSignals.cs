@@ -20,6 +20,7 @@ internal sealed class TakeSignals(
     Robots robots,
     FigureNews figures,
     PlaceTaker placeTaker,
+    DeskAddress desk,
     IClock clock
 )
 {
@@ -55,12 +56,7 @@ internal sealed class TakeSignals(
     {
         var (http, site, page, request, visitor, isOfPage, now) = told;
         if (!isOfPage && request.Acts)
-            return Problems.Of(
-                StatusCodes.Status403Forbidden,
-                "page-view",
-                "This page view is not known",
-                "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
-            );
+            return VisitorDoor.UnknownPageView;
         // What stands on a page that nobody planned is not believed; the signals beside it are still counted.
         if (!isOfPage || !(request.Acts || request.Found is not null))
             return null;
@@ -73,7 +69,8 @@ internal sealed class TakeSignals(
         );
         if (
             request.Form is { } form
-            && await forms.TakeAsync(site, form, request.Page, actor, now, http.RequestAborted) is { } bad
+            && await forms.TakeAsync(site, form, request.Page, actor, desk.Of(http.Request), now, http.RequestAborted)
+                is { } bad
         )
             return bad;
         return await reports.TakeAsync(site, request.Report, page, actor, now, http.RequestAborted);

@@ -68,8 +68,8 @@ internal sealed class TrialWalk(SystemDb database, LookedCounter counter, Snippe
                     site,
                     page,
                     who.FactsAt(now, site.Zone),
-                    team.NamesOf(site.WorkspaceId),
-                    snapshot.IsTeamThere,
+                    team.NamesOf(site.WorkspaceId, plan.Stands?.Brief.GroupId),
+                    snapshot.Conditions.Team,
                     now
                 ),
                 files.Paths

@@ -460,7 +460,8 @@ internal sealed record StagePart(string? Note, IReadOnlyList<string> Lifted, IRe
 internal sealed record NeededPart(string Selector, string Says);
 
 /// <summary>Asks whether somebody of the team is there.</summary>
-internal sealed record ThereRequest(string Site, string Page) : IVisitorRequest
+/// <param name="Launcher">The launcher that stands on the page; null for none.</param>
+internal sealed record ThereRequest(string Site, string Page, Guid? Launcher = null) : IVisitorRequest
 {
     [JsonIgnore]
     public string? EmptyPart => null;

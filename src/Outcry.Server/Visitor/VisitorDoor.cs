@@ -3,10 +3,16 @@ using System.Text.Json.Serialization.Metadata;
 using Microsoft.AspNetCore.Http.HttpResults;
 using Outcry.Core.Care;
 using Outcry.Core.Pages;
+using Outcry.Core.Visitors;
+using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Visitor;
+
+/// <summary>A page view that was planned for a visitor.</summary>
+/// <param name="Page">With what of its query is asked for.</param>
+internal sealed record SeenPage(LiveSite Site, PageAddress Page, VisitorRecord Visitor);
 
 /// <summary>Lets the snippet's requests in: readable, of a known site, from one of its allowed hosts.</summary>
 internal static class VisitorDoor
@@ -67,6 +73,34 @@ internal static class VisitorDoor
         }
         return (site, page, null);
     }
+
+    /// <summary>The same, and whose page view it is: of a page that was planned for this visitor and no other.</summary>
+    public static (SeenPage? View, ProblemHttpResult? Problem) CheckView(
+        HttpContext http,
+        LiveSites sites,
+        string key,
+        string address,
+        string passport,
+        NodaTime.Instant now
+    )
+    {
+        var (site, page, refused) = Check(http, sites, key, address, now);
+        if (refused is not null)
+            return (null, refused);
+        page = page!.Keeping(site!.AskedQuery);
+        return Passport.TryRead(site, passport, page, now) is var (visitor, isOfPage) && isOfPage
+            ? (new SeenPage(site, page, visitor), null)
+            : (null, UnknownPageView);
+    }
+
+    /// <summary>Said where a passport is of no page view that was planned.</summary>
+    public static ProblemHttpResult UnknownPageView =>
+        Problems.Of(
+            StatusCodes.Status403Forbidden,
+            "page-view",
+            "This page view is not known",
+            "The passport was given out for another page, or too long ago. Ask for a plan of this page first."
+        );
 
     /// <summary>Lets the page that asks read the answer, where it is one of ours.</summary>
     public static void AllowReading(HttpContext http)

@@ -15,15 +15,15 @@ namespace Outcry.Server.Visitor;
 /// <param name="Site">The site.</param>
 /// <param name="Page">The page.</param>
 /// <param name="Facts">Who reads, as far as it is known.</param>
-/// <param name="Team">Names of those of the team who are there.</param>
-/// <param name="IsTeamThere">Whether anybody is, or is taken to be.</param>
+/// <param name="Names">Names of those of the team who are there.</param>
+/// <param name="Team">Who is, or is taken to be.</param>
 /// <param name="Now">When.</param>
 internal sealed record LauncherReader(
     LiveSite Site,
     PageAddress Page,
     VisitorFacts Facts,
-    IReadOnlyList<string> Team,
-    bool IsTeamThere,
+    IReadOnlyList<string> Names,
+    TeamThere Team,
     Instant Now
 );
 
@@ -32,7 +32,7 @@ internal static class WriteLauncher
 {
     public static LauncherPart Of(Launcher launcher, LauncherReader reader, FilePaths files)
     {
-        var available = launcher.At(reader.Now, reader.IsTeamThere);
+        var available = launcher.At(reader.Now, reader.Team);
         var (language, words, greeting) = launcher.For(reader.Facts.Languages, available.IsOpen);
         var voice = Voice.Of(language, reader.Facts.Languages, reader.Site.Context.WordsOf(language));
         var (brief, look) = (launcher.Brief, launcher.Brief.Look);
@@ -117,9 +117,9 @@ internal static class WriteLauncher
     {
         if (!available.IsOpen)
             return BuiltInWords.Say(voice, BuiltInWord.ClosedNow);
-        if (!brief.Speaker.Members || reader.Team.Count == 0)
+        if (!brief.Speaker.Members || reader.Names.Count == 0)
             return BuiltInWords.Say(voice, BuiltInWord.HereNow);
-        var joined = string.Join(Comma(voice.Language), reader.Team.Select(FirstName).Take(MostNames));
+        var joined = string.Join(Comma(voice.Language), reader.Names.Select(FirstName).Take(MostNames));
         return BuiltInWords.Say(voice, BuiltInWord.NamesHereNow, joined);
     }
 
@@ -139,8 +139,8 @@ internal static class WriteLauncher
     private static SpeakerPart? SpeakerOf(LauncherBrief brief, bool isOpen, LauncherReader reader) =>
         brief.Speaker switch
         {
-            { Members: true } => isOpen && reader.Team.Count > 0
-                ? new SpeakerPart("", null, null, [.. reader.Team.Take(MostNames).Select(Initials)])
+            { Members: true } => isOpen && reader.Names.Count > 0
+                ? new SpeakerPart("", null, null, [.. reader.Names.Take(MostNames).Select(Initials)])
                 : null,
             { Name.Length: > 0 } one => new SpeakerPart(
                 one.Name,

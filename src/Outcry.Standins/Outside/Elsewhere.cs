@@ -76,11 +76,16 @@ internal static class Elsewhere
         return $"<?xml version=\"1.0\" encoding=\"utf-8\"?><rss version=\"2.0\"><channel><title>Emberwick Journal</title><link>{origin}/journal</link><description>From the studio</description>{string.Concat(items)}</channel></rss>";
     }
 
+    private static string InvitationIn(ReceivedMail mail) =>
+        mail.Calendar.Length > 0
+            ? $"<details><summary>Invitation, as a calendar reads it</summary><pre>{Html.Text(mail.Calendar)}</pre></details>"
+            : "";
+
     private static IResult Inbox(Mailbox mailbox, SiteSettings settings, HttpContext http)
     {
         var mails = string.Concat(
             mailbox.Mails.Select(m =>
-                $"<article><h2>{Html.Text(m.Subject)}</h2><p class=\"small\">to {Html.Text(m.To)}, {m.At:HH:mm:ss}</p><pre>{Html.Text(m.Text)}</pre></article>"
+                $"<article><h2>{Html.Text(m.Subject)}</h2><p class=\"small\">to {Html.Text(m.To)}, {m.At:HH:mm:ss}</p><pre>{Html.Text(m.Text)}</pre>{InvitationIn(m)}</article>"
             )
         );
         return Html.Page(

@@ -6,7 +6,8 @@ using System.Text;
 namespace Outcry.Standins.Outside;
 
 /// <summary>A mail that came in.</summary>
-internal sealed record ReceivedMail(DateTimeOffset At, string To, string Subject, string Text);
+/// <param name="Calendar">An invitation that is in it; empty for none.</param>
+internal sealed record ReceivedMail(DateTimeOffset At, string To, string Subject, string Text, string Calendar);
 
 /// <summary>Takes mails in over SMTP (RFC 5321, as much of it as one sender needs) on loopback and keeps them to be read; sends nothing on.</summary>
 internal sealed class Mailbox(int port) : BackgroundService
@@ -84,7 +85,19 @@ internal sealed class Mailbox(int port) : BackgroundService
     private void Keep(string to, string mail)
     {
         var message = MimeKit.MimeMessage.Load(new MemoryStream(Encoding.UTF8.GetBytes(mail)));
-        _mails.Enqueue(new ReceivedMail(DateTimeOffset.UtcNow, to, message.Subject ?? "", message.TextBody ?? ""));
+        _mails.Enqueue(
+            new ReceivedMail(
+                DateTimeOffset.UtcNow,
+                to,
+                message.Subject ?? "",
+                message.TextBody ?? "",
+                message
+                    .BodyParts.OfType<MimeKit.TextPart>()
+                    .FirstOrDefault(p => p.ContentType.IsMimeType("text", "calendar"))
+                    ?.Text
+                    ?? ""
+            )
+        );
         while (_mails.Count > MostKept)
             _mails.TryDequeue(out _);
     }

@@ -171,15 +171,29 @@ internal sealed partial class Definitions
                     "",
                     "Thank you. We send you dates within two days."
                 ),
+                // In the language that its script speaks, too.
+                new LauncherWords(
+                    "nl",
+                    "Kom als groep",
+                    "",
+                    "Groepsbezoek",
+                    "Vertel ons met hoeveel jullie zijn en wanneer.",
+                    "",
+                    "Dank je. Binnen twee dagen krijg je data van ons."
+                ),
             ],
             Speaker = new Speaker(Members: false, "Ines Okoro", "keeps the diary", ""),
             Look = begin.Look with { Sign = ButtonSign.Question },
             ScriptId = _groupVisit,
             Channels =
             [
-                Channel(ChannelKind.Chat, "", "Talk about it here"),
+                Channel(ChannelKind.Chat, "", "Talk about it here") with
+                {
+                    Translations = [new ChannelWords("nl", "Praat er hier over", "")],
+                },
                 Channel(ChannelKind.Form, "", "Ask for a date") with
                 {
+                    Translations = [new ChannelWords("nl", "Vraag een datum aan", "")],
                     Fields =
                     [
                         new FormField(AskedField.Name, true),

@@ -5,6 +5,7 @@ using NodaTime;
 using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
+using Outcry.Core.Following;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
@@ -18,7 +19,7 @@ using Outcry.Store.Signals;
 namespace Outcry.Standins.Seed;
 
 /// <summary>What the studio asks its visitors for, and who said yes in the month.</summary>
-internal sealed class DemoLeads(IServiceProvider services, Definitions definitions, Instant now)
+internal sealed class DemoLeads(IServiceProvider services, Definitions definitions, Instant now, string desk)
 {
     private const string Owner = "Marta Quill";
     private const string Publisher = "Ines Okoro";
@@ -66,6 +67,7 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
             ];
             for (var i = 0; i < 46; i++)
                 AddLead(db, i, i % 7 == 5 ? reminder : letter, i % 7 == 5 ? other : promise, visitors[60 + i], pool);
+            AddFollowUp(db, letter);
             await db.SaveChangesAsync();
             await ShowAsync(letter, 20, visitors, 690);
             await ShowAsync(reminder, 12, visitors, 240);
@@ -146,6 +148,119 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
         };
         db.RewardFiles.Add(guide);
         return guide;
+    }
+
+    // Whoever confirmed came into it then, and is now where its days have brought them.
+    private void AddFollowUp(OutcryDb db, DefinitionRow letter)
+    {
+        var follow = AfterTheCode(letter.Id);
+        var at = now - Duration.FromDays(20);
+        var row = new DefinitionRow
+        {
+            WorkspaceId = definitions.Workspace.Id,
+            SiteId = definitions.Site.Id,
+            Name = "After the code",
+            State = DefinitionState.Live,
+            Kind = FollowUpKind.Name,
+            Draft = KeptContent.Of(follow),
+            DraftVersion = 2,
+            CreatedAt = at,
+            ChangedAt = at,
+            ChangedBy = Publisher,
+        };
+        db.Definitions.Add(row);
+        db.Revisions.Add(row.Freeze(at, Publisher));
+        foreach (var lead in db.Leads.Local.Where(l => l is { Email: not null, ConfirmedAt: not null }).ToList())
+            db.FollowRuns.Add(RunOf(lead, follow, row));
+    }
+
+    private FollowRunRow RunOf(LeadRow lead, FollowUp follow, DefinitionRow row)
+    {
+        var comes = lead.ConfirmedAt!.Value;
+        var zone = DateTimeZoneProviders.Tzdb[definitions.Site.TimeZone];
+        var run = new FollowRunRow
+        {
+            WorkspaceId = row.WorkspaceId,
+            SiteId = row.SiteId,
+            FollowUpId = row.Id,
+            Revision = 1,
+            LeadId = lead.Id,
+            BegunAt = comes,
+            Since = comes,
+            DueAt = comes,
+            Desk = desk,
+        };
+        while (run.DueAt is { } due && due <= now)
+        {
+            var isGone = lead.WithdrawnAt <= due || lead.UnreachableAt <= due;
+            var moment = new FollowMoment(
+                isGone ? lead.State : LeadState.Confirmed,
+                true,
+                ReachedGoal: false,
+                Talked: false,
+                lead.FollowedAt
+            );
+            var turn = FollowWalk.Go(follow, run.At, run.Since, moment, due, zone);
+            run.Passed = [.. run.Passed, .. follow.Steps.Skip(run.At).Take(turn.At - run.At).Select(s => s.Id)];
+            if (turn.Does.Any(s => s.Kind == FollowKind.Mail))
+                lead.FollowedAt = due;
+            foreach (var tag in turn.Does.Where(s => s.Kind == FollowKind.Tag))
+                lead.Tags = [.. lead.Tags, tag.Tag];
+            (run.At, run.Since, run.DueAt, run.End) = (turn.At, turn.Since, turn.DueAt, turn.End);
+            run.EndedAt = turn.End is null ? null : due;
+        }
+        run.StepId = run.At < follow.Steps.Count ? follow.Steps[run.At].Id : null;
+        return run;
+    }
+
+    private FollowUp AfterTheCode(Guid letter)
+    {
+        static FollowStep Wait(int days) => new(Guid.CreateVersion7(), FollowKind.Wait, days * 24 * 60, [], "", "");
+        FollowStep Mail(string subject, string text, string button, string path) =>
+            new(
+                Guid.CreateVersion7(),
+                FollowKind.Mail,
+                0,
+                [new FollowWords("", subject, text, button)],
+                button.Length > 0 ? $"https://emberwick.example{path}" : "",
+                ""
+            );
+        return new FollowUp(
+            FollowsAfter.Yes,
+            letter,
+            "",
+            [
+                Wait(1),
+                Mail(
+                    "Hello {{ first_name | default: \"there\" }}, from the wheel",
+                    "The code we sent you holds until the end of the year.\n\nIf you are not sure what to begin with: most people begin with a mug, and come back for the bowl.",
+                    "Look at the mugs",
+                    "/shop/mugs"
+                ),
+                Wait(4),
+                Mail(
+                    "How a bowl gets its colour",
+                    "Three thin coats, a slow fire, and a kiln that is opened late.\n\nWe wrote down how, with pictures.",
+                    "Read it",
+                    "/journal/glazes"
+                ),
+                Wait(7),
+                Mail(
+                    "The kiln opens this month",
+                    "Come and see the pieces while they are still warm. No need to book.",
+                    "",
+                    ""
+                ),
+                new FollowStep(Guid.CreateVersion7(), FollowKind.Tag, 0, [], "", "knows us"),
+            ],
+            [
+                .. Enumerable
+                    .Range(1, 7)
+                    .Select(day => new HoursSpan((IsoDayOfWeek)day, new LocalTime(9, 0), new LocalTime(20, 0))),
+            ],
+            definitions.Checkout.Id,
+            EndsWithTalk: true
+        );
     }
 
     // A day of the past on which it went live; none for a draft.

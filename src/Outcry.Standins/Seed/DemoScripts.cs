@@ -10,6 +10,9 @@ internal sealed partial class Definitions
 {
     private readonly Guid _groupVisit = Guid.CreateVersion7();
 
+    /// <summary>The group that answers about workshops.</summary>
+    public Guid Workshops { get; } = Guid.CreateVersion7();
+
     /// <summary>The scripts, with the day of the past on which each went live.</summary>
     public IEnumerable<(DefinitionRow Row, int LiveFromDay)> Scripts()
     {
@@ -32,7 +35,7 @@ internal sealed partial class Definitions
         );
     }
 
-    private static Script GroupVisit()
+    private Script GroupVisit()
     {
         static Step At(int indent, StepKind kind, params StepWords[] words) =>
             new(Guid.CreateVersion7(), indent, kind, words);
@@ -59,16 +62,14 @@ internal sealed partial class Definitions
                 At(
                     0,
                     StepKind.Ask,
-                    new StepWords("", "When would suit you?", ["A weekend", "An evening"], "A day or a month will do."),
-                    new StepWords(
-                        "nl",
-                        "Wanneer komt het uit?",
-                        ["Een weekend", "Een avond"],
-                        "Een dag of maand is genoeg."
-                    )
+                    new StepWords("", "When would suit you?", [], "That one has gone, I am afraid. One of these?"),
+                    new StepWords("nl", "Wanneer komt het uit?", [], "Die is net weg. Een van deze?")
                 ) with
                 {
-                    Ask = Asks(AskKind.Choice, "when") with { OwnWords = true },
+                    Ask = Asks(AskKind.Time, "when") with
+                    {
+                        Times = new TimeOffer("A group visit", Minutes: 120, NoticeHours: 48, DaysAhead: 30),
+                    },
                 },
                 At(
                     0,
@@ -97,7 +98,11 @@ internal sealed partial class Definitions
                 {
                     Ask = Asks(AskKind.Email, "e_mail"),
                 },
-                At(0, StepKind.HandOver),
+                At(0, StepKind.HandOver) with
+                {
+                    To = HandTo.Group,
+                    GroupId = Workshops,
+                },
                 At(
                     1,
                     StepKind.Say,

@@ -10,6 +10,7 @@ namespace Outcry.Standins.Seed;
 /// <summary>What visitors and the studio talked about lately, and the words it has ready.</summary>
 internal sealed class DemoTalks(IServiceProvider services, Definitions definitions, Instant now)
 {
+    private readonly Guid _orders = Guid.CreateVersion7();
     private const string Marta = "Marta Quill";
     private const string Ines = "Ines Okoro";
     private const string Jonas = "Jonas Hale";
@@ -36,10 +37,29 @@ internal sealed class DemoTalks(IServiceProvider services, Definitions definitio
             .Take(400)
             .ToListAsync();
         _visitors = [.. _visitors.Distinct()];
+        AddGroups(db);
         AddTalks(db);
         AddReplies(db);
         await db.SaveChangesAsync();
     }
+
+    private void AddGroups(OutcryDb db) =>
+        db.AnswerGroups.AddRange(
+            new AnswerGroupRow
+            {
+                Id = definitions.Workshops,
+                WorkspaceId = definitions.Site.WorkspaceId,
+                Name = "Workshops",
+                MemberIds = [_members[Ines], _members[Marta]],
+            },
+            new AnswerGroupRow
+            {
+                Id = _orders,
+                WorkspaceId = definitions.Site.WorkspaceId,
+                Name = "Orders",
+                MemberIds = [_members[Jonas], _members[Marta]],
+            }
+        );
 
     private void AddTalks(OutcryDb db)
     {
@@ -58,7 +78,8 @@ internal sealed class DemoTalks(IServiceProvider services, Definitions definitio
             ]
         );
         leila.Tags = ["group"];
-        Talk(db, "", "Ghent", "/shop", [new(6, null, "Can the jug go in a dishwasher?")]);
+        var jug = Talk(db, "", "Ghent", "/shop", [new(6, null, "Can the jug go in a dishwasher?")]);
+        jug.GroupId = _orders;
         var callum = Talk(
             db,
             "Callum T.",

@@ -137,7 +137,15 @@ internal sealed class Extras(IServiceProvider services, Definitions definitions,
                 Place.Unknown,
                 Block: ""
             );
-            await forms.TakeAsync(site, submission, siteAddress + "/quote", actor, at, CancellationToken.None);
+            await forms.TakeAsync(
+                site,
+                submission,
+                siteAddress + "/quote",
+                actor,
+                desk: "",
+                at,
+                CancellationToken.None
+            );
         }
     }
 

@@ -279,6 +279,7 @@ internal sealed class PastMaker(
                     People.DrawPlace(chance),
                     Block: visitorId
                 ),
+                desk: "",
                 at,
                 CancellationToken.None
             ) is

@@ -2,12 +2,14 @@ using Microsoft.AspNetCore.Identity;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Briefs;
+using Outcry.Core.Following;
 using Outcry.Core.Publishing;
 using Outcry.Core.Scripts;
 using Outcry.Server.Accounts;
 using Outcry.Server.Callouts;
 using Outcry.Server.Intake;
 using Outcry.Server.Launchers;
+using Outcry.Server.Leads;
 using Outcry.Server.Live;
 using Outcry.Server.Platform;
 using Outcry.Server.Publishing;
@@ -39,6 +41,7 @@ internal static class SeedCommand
         builder.AddCallouts();
         builder.AddLaunchers();
         builder.Services.AddDefinitionKind(ScriptKind.Instance, ScriptView.Of, hasOwnList: true);
+        builder.Services.AddDefinitionKind(FollowUpKind.Instance, FollowUpView.Of, hasOwnList: true);
         var siteAddress = builder.Configuration["site"]?.TrimEnd('/') ?? "http://localhost:5081";
         var visitsADay = builder.Configuration.GetValue("visits", 240);
         var now = SystemClock.Instance.GetCurrentInstant();
@@ -119,7 +122,12 @@ internal static class SeedCommand
         await new Extras(app.Services, definitions, siteAddress, now).AddAsync();
         await new DemoTeam(app.Services, definitions, now).AddAsync();
         await new DemoTalks(app.Services, definitions, now).AddAsync();
-        await new DemoLeads(app.Services, definitions, now).AddAsync();
+        await new DemoLeads(
+            app.Services,
+            definitions,
+            now,
+            app.Configuration["desk"]?.TrimEnd('/') ?? "http://localhost:5080"
+        ).AddAsync();
         // A demo in which nothing is shown looks like a product that does nothing.
         if (sites.GetById(definitions.Site.Id).Broken is { Count: > 0 } broken)
             throw new InvalidOperationException(

@@ -234,6 +234,37 @@ namespace Outcry.Store.Migrations
                     b.ToTable("identity_member_tokens", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.AnswerGroupRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.PrimitiveCollection<List<Guid>>("MemberIds")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("member_ids");
+
+                    b.Property<string>("Name")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("name");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_answer_groups");
+
+                    b.HasIndex("WorkspaceId", "Name")
+                        .IsUnique()
+                        .HasDatabaseName("ix_answer_groups_workspace_id_name");
+
+                    b.ToTable("answer_groups", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.BackupRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -253,6 +284,71 @@ namespace Outcry.Store.Migrations
                         .HasName("pk_backups");
 
                     b.ToTable("backups", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.BookingRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant?>("CancelledAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("cancelled_at");
+
+                    b.Property<Instant>("ChosenAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("chosen_at");
+
+                    b.Property<string>("Email")
+                        .HasColumnType("text")
+                        .HasColumnName("email");
+
+                    b.Property<Instant?>("InvitedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("invited_at");
+
+                    b.Property<int>("Minutes")
+                        .HasColumnType("integer")
+                        .HasColumnName("minutes");
+
+                    b.Property<Guid>("ScriptId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("script_id");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Instant>("StartsAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("starts_at");
+
+                    b.Property<Guid>("StepId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("step_id");
+
+                    b.Property<Guid>("TalkId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("talk_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_bookings");
+
+                    b.HasIndex("TalkId")
+                        .HasDatabaseName("ix_bookings_talk_id");
+
+                    b.HasIndex("StepId", "StartsAt")
+                        .IsUnique()
+                        .HasDatabaseName("ix_bookings_step_id_starts_at")
+                        .HasFilter("cancelled_at is null");
+
+                    b.ToTable("bookings", (string)null);
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.CodePoolRow", b =>
@@ -818,6 +914,88 @@ namespace Outcry.Store.Migrations
                     b.ToTable("events", (string)null);
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.FollowRunRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<int>("At")
+                        .HasColumnType("integer")
+                        .HasColumnName("at");
+
+                    b.Property<Instant>("BegunAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("begun_at");
+
+                    b.Property<string>("Desk")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("desk");
+
+                    b.Property<Instant?>("DueAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("due_at");
+
+                    b.Property<string>("End")
+                        .HasColumnType("text")
+                        .HasColumnName("end");
+
+                    b.Property<Instant?>("EndedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("ended_at");
+
+                    b.Property<Guid>("FollowUpId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("follow_up_id");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.PrimitiveCollection<List<Guid>>("Passed")
+                        .IsRequired()
+                        .HasColumnType("uuid[]")
+                        .HasColumnName("passed");
+
+                    b.Property<int>("Revision")
+                        .HasColumnType("integer")
+                        .HasColumnName("revision");
+
+                    b.Property<Instant>("Since")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("since");
+
+                    b.Property<Guid>("SiteId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("site_id");
+
+                    b.Property<Guid?>("StepId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("step_id");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_follow_runs");
+
+                    b.HasIndex("DueAt")
+                        .HasDatabaseName("ix_follow_runs_due_at")
+                        .HasFilter("due_at is not null");
+
+                    b.HasIndex("LeadId")
+                        .HasDatabaseName("ix_follow_runs_lead_id");
+
+                    b.HasIndex("FollowUpId", "LeadId")
+                        .IsUnique()
+                        .HasDatabaseName("ix_follow_runs_follow_up_id_lead_id");
+
+                    b.ToTable("follow_runs", (string)null);
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.FormSendRow", b =>
                 {
                     b.Property<Guid>("Id")
@@ -1101,6 +1279,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("first_name");
 
+                    b.Property<Instant?>("FollowedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("followed_at");
+
                     b.Property<string>("From")
                         .IsRequired()
                         .HasColumnType("text")
@@ -1302,6 +1484,10 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("about");
+
+                    b.Property<string>("Calendar")
+                        .HasColumnType("text")
+                        .HasColumnName("calendar");
 
                     b.Property<string>("Html")
                         .HasColumnType("text")
@@ -2539,6 +2725,10 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("text")
                         .HasColumnName("greeting");
 
+                    b.Property<Guid?>("GroupId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("group_id");
+
                     b.Property<bool>("IsBlocked")
                         .HasColumnType("boolean")
                         .HasColumnName("is_blocked");
@@ -2590,6 +2780,10 @@ namespace Outcry.Store.Migrations
                         .IsRequired()
                         .HasColumnType("text")
                         .HasColumnName("page");
+
+                    b.Property<byte[]>("Person")
+                        .HasColumnType("bytea")
+                        .HasColumnName("person");
 
                     b.Property<string>("Place")
                         .IsRequired()
@@ -2674,6 +2868,10 @@ namespace Outcry.Store.Migrations
                     b.HasIndex("WaitingSince")
                         .HasDatabaseName("ix_talks_waiting_since")
                         .HasFilter("waiting_since is not null");
+
+                    b.HasIndex("SiteId", "Person")
+                        .HasDatabaseName("ix_talks_site_id_person")
+                        .HasFilter("person is not null");
 
                     b.HasIndex("SiteId", "VisitorId")
                         .HasDatabaseName("ix_talks_site_id_visitor_id");
@@ -2954,6 +3152,10 @@ namespace Outcry.Store.Migrations
                     b.Property<Instant>("LastAt")
                         .HasColumnType("timestamp with time zone")
                         .HasColumnName("last_at");
+
+                    b.Property<byte[]>("Person")
+                        .HasColumnType("bytea")
+                        .HasColumnName("person");
 
                     b.Property<string>("PhoneKey")
                         .HasColumnType("text")
@@ -3243,6 +3445,16 @@ namespace Outcry.Store.Migrations
                         .HasConstraintName("fk_identity_member_tokens_members_user_id");
                 });
 
+            modelBuilder.Entity("Outcry.Store.Rows.BookingRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.TalkRow", null)
+                        .WithMany()
+                        .HasForeignKey("TalkId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_bookings_talks_talk_id");
+                });
+
             modelBuilder.Entity("Outcry.Store.Rows.CodeRow", b =>
                 {
                     b.HasOne("Outcry.Store.Rows.CodePoolRow", null)
@@ -3261,6 +3473,16 @@ namespace Outcry.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_devices_members_member_id");
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.FollowRunRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.LeadRow", null)
+                        .WithMany()
+                        .HasForeignKey("LeadId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_follow_runs_leads_lead_id");
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.LeadYesRow", b =>

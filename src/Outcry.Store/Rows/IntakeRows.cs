@@ -174,6 +174,9 @@ public sealed class VisitorRow : IWorkspaceOwned
 
     /// <summary>Whether the page's own server signed it.</summary>
     public bool IsSigned { get; set; }
+
+    /// <summary>Keyed hash of the site's own id of them, where that was signed.</summary>
+    public byte[]? Person { get; set; }
     public string? EmailKey { get; set; }
     public string? PhoneKey { get; set; }
 }

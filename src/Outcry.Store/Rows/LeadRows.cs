@@ -60,6 +60,9 @@ public sealed class LeadRow : IWorkspaceOwned
     /// <summary>Whether it is a member's own try.</summary>
     public bool IsTest { get; set; }
 
+    /// <summary>The last mail of any follow-up; null for none.</summary>
+    public Instant? FollowedAt { get; set; }
+
     /// <summary>The lead as the rules know it.</summary>
     public LeadLife Life
     {

@@ -23,6 +23,9 @@ public sealed class LetterRow : IWorkspaceOwned
 
     /// <summary>Where one press takes back what was agreed to (RFC 8058); null where nothing is.</summary>
     public string? LeaveAt { get; init; }
+
+    /// <summary>An iCalendar invitation that goes with it (RFC 6047); null for none.</summary>
+    public string? Calendar { get; init; }
     public Instant MadeAt { get; init; }
 
     /// <summary>How often it was tried.</summary>

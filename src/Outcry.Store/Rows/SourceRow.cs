@@ -155,6 +155,17 @@ public sealed record ScriptRules(IReadOnlyList<string> Names, string BasketSelec
     public static ScriptRules Start { get; } = new([], "", "h1");
 }
 
+/// <summary>What whoever sends a form of the site agrees to.</summary>
+/// <param name="Text">The words as they stand at the form, 1 to 600 characters.</param>
+/// <param name="Box">Field of the box that they tick; null where the words stand above the button.</param>
+/// <param name="Confirms">Whether it counts only once they confirm it by mail.</param>
+/// <param name="Tags">Tags they are given.</param>
+public sealed record FormPromise(string Text, string? Box, bool Confirms, IReadOnlyList<string> Tags)
+{
+    /// <summary>The longest promise, in characters.</summary>
+    public const int LongestText = 600;
+}
+
 /// <summary>Which form of the site, and which fields mean what. A field that is not named never leaves the page.</summary>
 /// <param name="Form">The form's id or name attribute, or "fields:" and its field names for one that has neither.</param>
 /// <param name="Pages">Patterns of the pages it stands on; none for every page.</param>
@@ -167,6 +178,7 @@ public sealed record ScriptRules(IReadOnlyList<string> Names, string BasketSelec
 /// <param name="Phone">Field of the phone number.</param>
 /// <param name="Currency">ISO 4217 code of the amount.</param>
 /// <param name="Success">How one knows that it went through; null for when it is sent.</param>
+/// <param name="Promise">What whoever sends it agrees to: they are a lead then; null for none.</param>
 public sealed record FormMapping(
     string Form,
     IReadOnlyList<string> Pages,
@@ -178,10 +190,16 @@ public sealed record FormMapping(
     string? Amount = null,
     string? Phone = null,
     string? Currency = null,
-    FormSuccess? Success = null
+    FormSuccess? Success = null,
+    FormPromise? Promise = null
 )
 {
     /// <summary>Every field that may leave the page.</summary>
     public IReadOnlyList<string> Wanted =>
-        [.. new[] { FirstName, LastName, Email, Product, Amount, Phone }.OfType<string>().Concat(Fields).Distinct()];
+        [
+            .. new[] { FirstName, LastName, Email, Product, Amount, Phone, Promise?.Box }
+                .OfType<string>()
+                .Concat(Fields)
+                .Distinct(),
+        ];
 }

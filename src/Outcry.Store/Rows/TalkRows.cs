@@ -89,6 +89,12 @@ public sealed class TalkRow : IWorkspaceOwned
 
     public List<string> Tags { get; set; } = [];
 
+    /// <summary>Which group of the team it is for; null for everybody.</summary>
+    public Guid? GroupId { get; set; }
+
+    /// <summary>Keyed hash of who the site says it is, where that was signed; null where nobody did.</summary>
+    public byte[]? Person { get; set; }
+
     /// <summary>The script it began with; null for none.</summary>
     public Guid? ScriptId { get; set; }
 
@@ -213,6 +219,40 @@ public sealed class TalkFileRow : IWorkspaceOwned
     public required byte[] Bytes { get; init; }
     public bool IsOfVisitor { get; init; }
     public Instant At { get; init; }
+}
+
+/// <summary>Members who answer for something.</summary>
+public sealed class AnswerGroupRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Guid WorkspaceId { get; init; }
+    public required string Name { get; set; }
+    public List<Guid> MemberIds { get; set; } = [];
+}
+
+/// <summary>A time that a visitor chose in a script.</summary>
+public sealed class BookingRow : IWorkspaceOwned
+{
+    public Guid Id { get; init; } = Guid.CreateVersion7();
+    public Guid WorkspaceId { get; init; }
+    public Guid SiteId { get; init; }
+    public Guid TalkId { get; init; }
+    public Guid ScriptId { get; init; }
+
+    /// <summary>The question at which it was chosen: one time is given once there.</summary>
+    public Guid StepId { get; init; }
+    public Instant StartsAt { get; init; }
+    public int Minutes { get; init; }
+    public Instant ChosenAt { get; init; }
+
+    /// <summary>When the invitation went out; null until an address is known.</summary>
+    public Instant? InvitedAt { get; set; }
+
+    /// <summary>Where it went.</summary>
+    public string? Email { get; set; }
+
+    /// <summary>When the team called it off.</summary>
+    public Instant? CancelledAt { get; set; }
 }
 
 /// <summary>Words that are said often, kept to be said again.</summary>

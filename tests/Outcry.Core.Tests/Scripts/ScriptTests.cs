@@ -19,6 +19,7 @@ public sealed class ScriptTests
             IsKnown: false,
             IsOpen: here.Length > 0,
             here,
+            new HashSet<Guid>(),
             new LocalDate(2015, 11, 20),
             "GB",
             new Dictionary<string, string> { ["next_opening"] = "Tuesday, 13:30" }
@@ -70,6 +71,63 @@ public sealed class ScriptTests
         Assert.Equal(OutputKind.HandOver, many.Outputs[^1].Kind);
         // It is silent for good then.
         Assert.Empty(new ScriptMachine(script).Run(many.State, "hello?", Now("en", Member)).Outputs);
+    }
+
+    [Fact]
+    public void It_hands_to_a_group_only_while_somebody_of_it_is_there()
+    {
+        var (workshops, orders) = (Guid.NewGuid(), Guid.NewGuid());
+        var script = Of(
+            Step(StepKind.HandOver, "Workshops takes over.") with
+            {
+                To = HandTo.Group,
+                GroupId = workshops,
+            },
+            Step(StepKind.Say, "Nobody of Workshops is here.", 1)
+        );
+        // Somebody is here, and of another group: that is not whom they were promised.
+        var others = Now("en", Member) with
+        {
+            GroupsHere = new HashSet<Guid> { orders },
+        };
+        Assert.Equal(["Nobody of Workshops is here."], Said(ScriptTries.Play(script, [], others)));
+        var theirs = others with
+        {
+            GroupsHere = new HashSet<Guid> { orders, workshops },
+        };
+        var handed = ScriptTries.Play(script, [], theirs).Outputs[^1];
+        Assert.Equal((OutputKind.HandOver, null, workshops), (handed.Kind, handed.Member, handed.Group));
+    }
+
+    [Fact]
+    public void It_offers_a_channel_where_it_can_be_reached_and_else_tells_the_team_and_goes_on()
+    {
+        var offer = Step(StepKind.Offer, "Ring {{ next_opening }}") with
+        {
+            Offers = OfferOf.Channel,
+            Offered = Guid.NewGuid(),
+        };
+        var script = Of(offer, Step(StepKind.Say, "Anything else?"));
+
+        var there = ScriptTries.Play(
+            script,
+            [],
+            Now() with
+            {
+                Offers = new Dictionary<Guid, string> { [offer.Id] = "tel:+44" },
+            }
+        );
+        var gone = ScriptTries.Play(script, [], Now());
+
+        Assert.Equal(
+            (OutputKind.Offer, "Ring Tuesday, 13:30", "tel:+44"),
+            (there.Outputs[0].Kind, there.Outputs[0].Text, there.Outputs[0].Address)
+        );
+        Assert.Equal(
+            (OutputKind.NotOffered, "Step 1 offered nothing: its channel is not there any more, or closed now."),
+            (gone.Outputs[0].Kind, gone.Outputs[0].Text)
+        );
+        Assert.Equal(["Anything else?"], Said(gone));
     }
 
     [Fact]
@@ -225,8 +283,10 @@ public sealed class ScriptTests
             ([Step(StepKind.Say, "Ines answers before Thursday.")], "steps[0].words"),
             ([Step(StepKind.GoTo) with { Target = gone }], "steps[0].target"),
             ([Step(StepKind.Offer, "Book") with { Value = "javascript:alert(1)" }], "steps[0].value"),
+            ([Step(StepKind.Offer, "Ring us") with { Offers = OfferOf.Channel }], "steps[0].offered"),
             ([Step(StepKind.Keep) with { Value = "x" }], "steps[0].field"),
             ([Step(StepKind.HandOver) with { To = HandTo.Member }], "steps[0].memberId"),
+            ([Step(StepKind.HandOver) with { To = HandTo.Group }], "steps[0].groupId"),
             ([Step(StepKind.Say, "{{ broken")], "steps[0].words"),
         ];
         foreach (var (steps, field) in faults)
@@ -324,7 +384,7 @@ public sealed class ScriptTests
                 steps.Count > 0
                 && steps[^1].Kind is StepKind.If or StepKind.ElseIf or StepKind.Else or StepKind.HandOver;
             indent = chance.Next(Math.Max(0, indent - 1), indent + (takes ? 2 : 1));
-            var ask = Ask((AskKind)chance.Next(7), $"f{chance.Next(3)}", "?", "yes", "no");
+            var ask = Ask((AskKind)chance.Next(8), $"f{chance.Next(3)}", "?", "yes", "no");
             steps.Add(
                 new Step(
                     id,
@@ -342,7 +402,7 @@ public sealed class ScriptTests
                         : null,
                     Field: "f1",
                     Value: "kept",
-                    To: (HandTo)chance.Next(3),
+                    To: (HandTo)chance.Next(4),
                     MemberId: Member,
                     Target: ids[chance.Next(ids.Count)]
                 )

@@ -120,7 +120,8 @@ function begin(script: HTMLScriptElement) {
       changed: listen,
       isSaidOpen: (what) => saidOpen.has(what),
       loadDrawing: () => parts.drawing(answer),
-      askIfThere: async () => (await ask<{ there: boolean }>(`${desk}/v/there`, { site, page: address }))?.there ?? false,
+      askIfThere: async () =>
+        (await ask<{ there: boolean }>(`${desk}/v/there`, { site, page: address, launcher: answer.launcher?.id }))?.there ?? false,
     });
     if (answer.counted && !viewed) signals.add('view');
     viewed = true;

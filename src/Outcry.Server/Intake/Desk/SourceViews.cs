@@ -105,6 +105,8 @@ internal static class SourceCheck
             return Problems.BadField("form.currency", $"\"{code}\" is no ISO 4217 currency code.");
         if (form.Amount is not null && string.IsNullOrEmpty(form.Currency))
             return Problems.BadField("form.currency", "Say in which currency the amount is, such as GBP.");
+        if (form.Promise is { } promise && Promise(form, promise) is { } objection)
+            return objection;
         return form.Success switch
         {
             { Sign: SuccessSign.Page, Target: var page }
@@ -120,6 +122,21 @@ internal static class SourceCheck
             _ => null,
         };
     }
+
+    private static ProblemHttpResult? Promise(FormMapping form, FormPromise promise) =>
+        promise.Text.Trim().Length is 0 or > FormPromise.LongestText
+            ? Problems.BadField(
+                "form.promise.text",
+                $"Write what they agree to, as it stands at the form: 1 to {FormPromise.LongestText} characters."
+            )
+        : form is { Email: null, Phone: null }
+            ? Problems.BadField(
+                "form.promise",
+                "Leads need an e-mail address or a phone number: say which field has it."
+            )
+        : promise.Tags.Count > 10 || promise.Tags.Any(t => t.Trim().Length is 0 or > 30)
+            ? Problems.BadField("form.promise.tags", "At most 10 tags of 30 characters.")
+        : null;
 
     private static ProblemHttpResult? Map(SourceKind kind, EventKind eventKind, SourceSettings set)
     {

@@ -9,12 +9,12 @@ namespace Outcry.Server.Intake.Imports;
 /// Says at the start of imports that were under way when a node went down that they broke off. Of one that another node
 /// still reads it is said again that it runs when its next lot is saved.
 /// </summary>
-internal sealed class AbandonedImports(SystemDb database, IClock clock) : IHostedService
+internal sealed class AbandonedImports(SystemDb database, IClock clock) : IBeforeReady
 {
     private const string WentDown =
         "The desk went down meanwhile. What was read so far is in the ledger; import the file again, nothing counts twice.";
 
-    public async Task StartAsync(CancellationToken cancellationToken)
+    public async Task PrepareAsync(CancellationToken stop)
     {
         var now = clock.GetCurrentInstant();
         await using var db = database.Open();
@@ -25,9 +25,7 @@ internal sealed class AbandonedImports(SystemDb database, IClock clock) : IHoste
                     u.SetProperty(i => i.State, ImportState.Failed)
                         .SetProperty(i => i.EndedAt, now)
                         .SetProperty(i => i.Because, WentDown),
-                cancellationToken
+                stop
             );
     }
-
-    public Task StopAsync(CancellationToken cancellationToken) => Task.CompletedTask;
 }

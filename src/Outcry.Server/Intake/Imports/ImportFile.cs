@@ -78,7 +78,7 @@ internal static class ImportFile
                 new ListItem(
                     row,
                     place => places.TryGetValue(place, out var i) && i < cells.Length ? cells[i] : null,
-                    ListReader.ContentId(string.Join('\u001f', cells))
+                    () => string.Join('\u001f', cells)
                 ),
                 row,
                 null,

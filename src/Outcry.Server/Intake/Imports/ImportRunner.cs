@@ -137,32 +137,50 @@ internal sealed partial class ImportRunner(
         var lot = new List<IncomingEvent>(Lot);
         var rejects = new List<RejectRow>();
         var taken = 0;
-        // While one lot is written the next is read.
-        var writing = Task.CompletedTask;
+        // While one lot is written the next is masked and looked at, and the one after that is read.
+        var (making, writing) = (Task.CompletedTask, Task.CompletedTask);
         async Task WriteAsync()
         {
-            await writing;
-            var (read, refused) = (lot, rejects);
-            writing = Task.Run(() => FlushAsync(order, row, read, refused, now, stop), CancellationToken.None);
+            await making;
+            var (read, refused, before) = (lot, rejects, writing);
+            var made = Task.Run(() => recorder.MakeRows(read, order.Source, row.Id, now), CancellationToken.None);
+            making = made;
+            writing = Task.Run(
+                async () =>
+                {
+                    await before;
+                    await FlushAsync(order, row, await made, read.Count, refused, stop);
+                },
+                CancellationToken.None
+            );
+            // No more than this many lots are in memory at once.
+            await before;
             (lot, rejects) = (new List<IncomingEvent>(Lot), []);
         }
-        foreach (var line in ImportFile.Rows(order.Upload.Path, order.Upload.Shape))
+        try
         {
-            stop.ThrowIfCancellationRequested();
-            row.Read++;
-            var (arrival, fault) = Read(order, line, now, zone);
-            if (fault is not null)
-                Reject(row, rejects, line, fault);
-            else if (arrival!.At >= from && (order.Newest is not { } most || taken < most))
+            foreach (var line in ImportFile.Rows(order.Upload.Path, order.Upload.Shape))
             {
-                taken++;
-                lot.Add(arrival);
+                stop.ThrowIfCancellationRequested();
+                row.Read++;
+                var (arrival, fault) = Read(order, line, now, zone);
+                if (fault is not null)
+                    Reject(row, rejects, line, fault);
+                else if (arrival!.At >= from && (order.Newest is not { } most || taken < most))
+                {
+                    taken++;
+                    lot.Add(arrival);
+                }
+                if (lot.Count >= Lot || rejects.Count >= Lot)
+                    await WriteAsync();
             }
-            if (lot.Count >= Lot || rejects.Count >= Lot)
-                await WriteAsync();
+            await WriteAsync();
         }
-        await WriteAsync();
-        await writing;
+        finally
+        {
+            // Where the file cannot be read to its end, what is under way is still written, and counted.
+            await writing;
+        }
     }
 
     private static (IncomingEvent?, ArrivalFault?) Read(
@@ -217,15 +235,15 @@ internal sealed partial class ImportRunner(
     private async Task FlushAsync(
         ImportOrder order,
         ImportRow row,
-        List<IncomingEvent> lot,
+        List<EventRow> rows,
+        int arrived,
         List<RejectRow> rejects,
-        Instant now,
         CancellationToken stop
     )
     {
-        if (lot.Count > 0)
+        if (arrived > 0)
         {
-            var counts = await recorder.RecordManyAsync(lot, order.Source, row.Id, order.DryRun, now, stop);
+            var counts = await recorder.RecordRowsAsync(rows, arrived, order.Source, order.DryRun, stop);
             row.Added += counts.Added;
             row.Repeated += counts.Repeated;
             row.Held += counts.Held;

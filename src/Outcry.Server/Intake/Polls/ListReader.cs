@@ -15,8 +15,12 @@ using Outcry.Store.Rows;
 
 namespace Outcry.Server.Intake.Polls;
 
-/// <summary>One item of a list: how to read its places, and an id for it where it has none.</summary>
-internal sealed record ListItem(int Row, Func<string, string?> Read, string ContentId);
+/// <summary>One item of a list: how to read its places, and what an id is made of where it has none.</summary>
+internal sealed record ListItem(int Row, Func<string, string?> Read, Func<string> Content)
+{
+    /// <summary>An id of its content, worked out where it is asked for: of most items nobody does.</summary>
+    public string ContentId() => ListReader.ContentId(Content());
+}
 
 /// <summary>What a fetched answer holds, or the sentence that says why nothing can be read from it.</summary>
 /// <param name="Places">Places that can be pointed at, with the first item's values; none in formats that say themselves what their parts mean.</param>
@@ -102,7 +106,7 @@ internal static class ListReader
         "c:" + Convert.ToHexStringLower(SHA256.HashData(Encoding.UTF8.GetBytes(content)).AsSpan(0, 16));
 
     public static ListItem Of(int row, JsonElement item) =>
-        new(row, place => JsonPlaces.Read(item, place), ContentId(item.GetRawText()));
+        new(row, place => JsonPlaces.Read(item, place), item.GetRawText);
 
     private static ItemList Json(string text, string pointer)
     {
@@ -151,7 +155,7 @@ internal static class ListReader
                 new ListItem(
                     items.Count + 2,
                     place => Array.IndexOf(heading, place) is >= 0 and var i && i < cells.Length ? cells[i] : null,
-                    ContentId(string.Join('\u001f', cells))
+                    () => string.Join('\u001f', cells)
                 )
             );
         }
@@ -269,7 +273,7 @@ internal static class ListReader
                 published > DateTimeOffset.MinValue ? published.ToString("O", CultureInfo.InvariantCulture) : null,
             ["summary"] = Plain(post.Summary?.Text),
         };
-        return new ListItem(place + 1, parts.GetValueOrDefault, ContentId($"{link}|{post.Title?.Text}"));
+        return new ListItem(place + 1, parts.GetValueOrDefault, () => $"{link}|{post.Title?.Text}");
     }
 
     // Feeds carry markup; what is told is text.

@@ -154,6 +154,11 @@ export function FindOrDoBox({ onClose, onHelp }: { onClose(): void; onHelp(about
                     Scripts
                   </Item>
                 )}
+                {may('see') && (
+                  <Item onDo={go(() => navigate({ to: '/followups' }))} also="series mails letters drip sequence">
+                    Follow-ups
+                  </Item>
+                )}
                 {may('answer') && (
                   <Item onDo={go(() => navigate({ to: '/inbox' }))} also="talks chat messages answer reply">
                     Inbox

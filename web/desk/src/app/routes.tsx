@@ -13,11 +13,11 @@ import {
   composerSearch,
   inboxSearch,
   launcherSearch,
-  launchersSearch,
   leadsSearch,
   ledgerSearch,
   rehearsalSearch,
   runSheetSearch,
+  shelfSearch,
   teamSearch,
 } from './search';
 
@@ -61,7 +61,7 @@ const composer = createRoute({
 const launchers = createRoute({
   getParentRoute: () => root,
   path: '/launchers',
-  validateSearch: (search) => launchersSearch.parse(search),
+  validateSearch: (search) => shelfSearch.parse(search),
   component: lazyRouteComponent(() => import('../launchers/LaunchersPage'), 'LaunchersPage'),
 });
 
@@ -89,7 +89,21 @@ const ledger = createRoute({
 const scripts = createRoute({
   getParentRoute: () => root,
   path: '/scripts',
+  validateSearch: (search) => shelfSearch.parse(search),
   component: lazyRouteComponent(() => import('../scripts/ScriptsPage'), 'ScriptsPage'),
+});
+
+const followUps = createRoute({
+  getParentRoute: () => root,
+  path: '/followups',
+  validateSearch: (search) => shelfSearch.parse(search),
+  component: lazyRouteComponent(() => import('../followups/FollowUpsPage'), 'FollowUpsPage'),
+});
+
+const followUp = createRoute({
+  getParentRoute: () => root,
+  path: '/followups/$followUpId',
+  component: lazyRouteComponent(() => import('../followups/FollowUpPage'), 'FollowUpPage'),
 });
 
 const script = createRoute({
@@ -147,6 +161,8 @@ const routeTree = root.addChildren([
   audience,
   ledger,
   scripts,
+  followUps,
+  followUp,
   script,
   inbox,
   leads,

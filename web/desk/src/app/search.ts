@@ -129,7 +129,8 @@ export const calloutsSearch = z.object({
   up: yes,
 });
 
-export const launchersSearch = z.object({ shelf: kept(z.enum(['archived', 'deleted'])) });
+/** Lists of what can be put away. */
+export const shelfSearch = z.object({ shelf: kept(z.enum(['archived', 'deleted'])) });
 
 /** Which greeting lies open, and at which of its phrases. */
 export const launcherSearch = z.object({ rung: text, part: text });
@@ -148,6 +149,7 @@ export const inboxSearch = z.object({
   talk: text,
   words: text,
   waits: kept(z.literal(true)),
+  group: kept(z.string()),
   panel: kept(z.literal('replies')),
 });
 
@@ -158,7 +160,7 @@ export const leadsSearch = z.object({
   callout: text,
   tests: kept(z.literal(true)),
   lead: text,
-  panel: kept(z.enum(['rewards', 'webhooks'])),
+  panel: kept(z.enum(['rewards', 'webhooks', 'import'])),
 });
 
 export const audienceSearch = z.object({

@@ -1,255 +1,15 @@
-import { useQuery } from '@tanstack/react-query';
-import { ArrowDown, ArrowUp, X } from 'lucide-react';
-import { useState } from 'react';
-import type { Brief } from '../callouts/api';
-import { FIELDS } from '../callouts/asking';
-import { rewardsQuery } from '../leads/api';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { rewardsQuery, sendTestConfirm } from '../leads/api';
 import { languageName } from '../lib/languages';
+import { say } from '../lib/toasts';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Choice, SelectField, TextField, Tick } from '../ui/Field';
+import { ListField } from '../ui/ListField';
+import { Refused } from '../ui/Panel';
+import { type Ask, type Words, withWords, wordsOf } from './askWords';
 
-type Ask = NonNullable<Brief['ask']>;
-type Field = Ask['fields'][number];
-type Kind = Field['kind'];
-type Words = Ask['words'][number];
 type Change = (ask: Ask) => void;
-
-const KINDS = Object.keys(FIELDS) as Kind[];
-const CHOSEN: readonly Kind[] = ['choice', 'choices'];
-const NAMED: readonly Kind[] = ['email', 'phone', 'firstName', 'surname'];
-const BLANK: Omit<Words, 'language'> = { button: '', promise: '', smallPrint: '', thanks: '', thanksDetail: '', mail: '' };
-
-/** A name under which an answer is kept, out of what is asked. */
-function keyOf(kind: Kind, label: string, taken: readonly string[]): string {
-  const base = NAMED.includes(kind)
-    ? kind.replace(/[A-Z]/g, (c) => `_${c.toLowerCase()}`)
-    : label
-        .normalize('NFD')
-        .toLowerCase()
-        .replace(/[^a-z0-9]+/g, '_')
-        .replace(/^[^a-z]+|_+$/g, '')
-        .slice(0, 32) || 'answer';
-  let key = base;
-  for (let n = 2; taken.includes(key); n++) key = `${base}_${n}`;
-  return key;
-}
-
-/** The fields in order: what is asked, whether it must be given, and its words in each language. */
-export function FieldsEditor({ ask, languages, onChange }: { ask: Ask; languages: readonly string[]; onChange: Change }) {
-  const { site } = useDesk();
-  const [open, setOpen] = useState<string>();
-  const [said, setSaid] = useState('');
-  const put = (fields: Field[]) => onChange({ ...ask, fields });
-  const change = (id: string, to: Partial<Field>) => put(ask.fields.map((f) => (f.id === id ? { ...f, ...to } : f)));
-  function move(at: number, by: number) {
-    const fields = [...ask.fields];
-    const [field] = fields.splice(at, 1);
-    if (!field || at + by < 0 || at + by > fields.length) return;
-    fields.splice(at + by, 0, field);
-    put(fields);
-    setSaid(`${FIELDS[field.kind]} is number ${at + by + 1} of ${ask.fields.length}.`);
-  }
-  return (
-    <div className="grid gap-2">
-      <ol aria-label="Fields" className="border-t border-hair">
-        {ask.fields.map((field, at) => (
-          <li
-            key={field.id}
-            className="border-b border-hair py-1.5"
-            onKeyDown={(event) => {
-              if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
-              event.preventDefault();
-              move(at, event.key === 'ArrowUp' ? -1 : 1);
-            }}
-          >
-            <span className="flex items-center gap-2">
-              <button
-                type="button"
-                aria-expanded={open === field.id}
-                className="min-w-0 flex-1 truncate text-start font-semibold"
-                onClick={() => setOpen(open === field.id ? undefined : field.id)}
-              >
-                {field.words.find((w) => w.language === '')?.label || FIELDS[field.kind]}
-              </button>
-              <Tick checked={field.required} onTick={(required) => change(field.id, { required })}>
-                must be given
-              </Tick>
-              <IconButton label={`Move ${FIELDS[field.kind]} up`} disabled={at === 0} onDo={() => move(at, -1)}>
-                <ArrowUp className="h-4 w-4" />
-              </IconButton>
-              <IconButton label={`Move ${FIELDS[field.kind]} down`} disabled={at === ask.fields.length - 1} onDo={() => move(at, 1)}>
-                <ArrowDown className="h-4 w-4" />
-              </IconButton>
-              <IconButton label={`Remove ${FIELDS[field.kind]}`} onDo={() => put(ask.fields.filter((f) => f !== field))}>
-                <X className="h-4 w-4" />
-              </IconButton>
-            </span>
-            {open === field.id && (
-              <div className="grid gap-2 py-2">
-                {['', ...languages].map((language) => (
-                  <FieldWords
-                    key={language}
-                    field={field}
-                    language={language}
-                    name={languageName(language || site.language)}
-                    onChange={(words) => change(field.id, { words })}
-                  />
-                ))}
-                <p className="text-[12px] text-soft">
-                  Kept as <code className="font-mono">{field.key}</code>. Alt with the arrow keys moves it.
-                </p>
-              </div>
-            )}
-          </li>
-        ))}
-      </ol>
-      <SelectField<Kind | ''>
-        label="Ask for"
-        value=""
-        choices={[['', 'add a field'], ...KINDS.map((k) => [k, FIELDS[k]] as const)]}
-        onChoose={(kind) => {
-          if (!kind) return;
-          const taken = [...ask.fields.map((f) => f.key), ...ask.hidden.map((h) => h.key)];
-          const field: Field = {
-            id: crypto.randomUUID(),
-            kind: kind,
-            key: keyOf(kind, kind, taken),
-            required: kind === 'email' || kind === 'phone',
-            words: NAMED.includes(kind) ? [] : [{ language: '', label: '', choices: CHOSEN.includes(kind) ? ['This', 'That'] : [] }],
-          };
-          put([...ask.fields, field]);
-          setOpen(field.id);
-        }}
-      />
-      <TextField
-        label="Button"
-        value={wordsOf(ask, '').button}
-        maxLength={40}
-        dir="auto"
-        onChange={(e) => onChange(withWords(ask, '', { button: e.currentTarget.value }))}
-      />
-      {languages.map((l) => (
-        <TextField
-          key={l}
-          label={`Button, ${languageName(l)}`}
-          value={wordsOf(ask, l).button}
-          maxLength={40}
-          dir="auto"
-          onChange={(e) => onChange(withWords(ask, l, { button: e.currentTarget.value }))}
-        />
-      ))}
-      <p role="status" className="sr-only">
-        {said}
-      </p>
-    </div>
-  );
-}
-
-function FieldWords({
-  field,
-  language,
-  name,
-  onChange,
-}: {
-  field: Field;
-  language: string;
-  name: string;
-  onChange(words: Field['words']): void;
-}) {
-  const words = field.words.find((w) => w.language === language) ?? {
-    language,
-    label: '',
-    choices: field.words.find((w) => w.language === '')?.choices ?? [],
-  };
-  const put = (to: Partial<typeof words>) =>
-    onChange(
-      [...field.words.filter((w) => w.language !== language), { ...words, ...to }].sort((a, b) => a.language.localeCompare(b.language)),
-    );
-  return (
-    <div className="grid gap-1">
-      <TextField
-        label={`What it is called, ${name}`}
-        placeholder={NAMED.includes(field.kind) ? 'the built-in name' : ''}
-        value={words.label}
-        maxLength={80}
-        dir="auto"
-        onChange={(e) => put({ label: e.currentTarget.value })}
-      />
-      {CHOSEN.includes(field.kind) && (
-        <label className="grid gap-1">
-          Choices, one on each line
-          <textarea
-            rows={Math.max(3, words.choices.length + 1)}
-            dir="auto"
-            value={words.choices.join('\n')}
-            className="w-full"
-            onChange={(e) => put({ choices: e.currentTarget.value.split('\n').slice(0, 20) })}
-            onBlur={(e) =>
-              put({
-                choices: e.currentTarget.value
-                  .split('\n')
-                  .map((c) => c.trim())
-                  .filter(Boolean),
-              })
-            }
-          />
-        </label>
-      )}
-    </div>
-  );
-}
-
-/** What is kept besides: fixed values, or parameters of the page's address. */
-export function HiddenEditor({ ask, onChange }: { ask: Ask; onChange: Change }) {
-  const put = (hidden: Ask['hidden']) => onChange({ ...ask, hidden });
-  return (
-    <div className="grid gap-2">
-      <p className="text-[12px] text-soft">
-        At most 200 characters each. The campaign by which they came is kept with the lead in any case. Passwords, tokens and card numbers
-        never are.
-      </p>
-      {ask.hidden.map((field, at) => (
-        // biome-ignore lint/suspicious/noArrayIndexKey: what is typed into is the row, whatever it is called meanwhile.
-        <div key={at} className="flex flex-wrap items-end gap-2">
-          <TextField
-            label="Kept as"
-            value={field.key}
-            maxLength={40}
-            onChange={(e) => put(ask.hidden.map((h, i) => (i === at ? { ...h, key: e.currentTarget.value } : h)))}
-          />
-          <TextField
-            label="From the parameter"
-            value={field.parameter}
-            maxLength={80}
-            onChange={(e) => put(ask.hidden.map((h, i) => (i === at ? { ...h, parameter: e.currentTarget.value, value: '' } : h)))}
-          />
-          <TextField
-            label="or always"
-            value={field.value}
-            maxLength={200}
-            onChange={(e) => put(ask.hidden.map((h, i) => (i === at ? { ...h, value: e.currentTarget.value, parameter: '' } : h)))}
-          />
-          <IconButton label={`Remove ${field.key || 'it'}`} onDo={() => put(ask.hidden.filter((h) => h !== field))}>
-            <X className="h-4 w-4" />
-          </IconButton>
-        </div>
-      ))}
-      <Button onClick={() => put([...ask.hidden, { key: '', value: '', parameter: '' }])}>Keep something besides</Button>
-    </div>
-  );
-}
-
-/** Words of the prompt in one language; empty ones where it has none. */
-const wordsOf = (ask: Ask, language: string): Words => ask.words.find((w) => w.language === language) ?? { language, ...BLANK };
-
-/** The same prompt with other words in a language. */
-const withWords = (ask: Ask, language: string, change: Partial<Words>): Ask => ({
-  ...ask,
-  words: [...ask.words.filter((w) => w.language !== language), { ...wordsOf(ask, language), ...change }].sort((a, b) =>
-    a.language.localeCompare(b.language),
-  ),
-});
 
 /** Texts of the prompt, each in every language it speaks. */
 function Texts({
@@ -321,14 +81,36 @@ export function ConfirmEditor({ ask, languages, onChange }: { ask: Ask; language
         Write to them first, and count the address once they press the button in that mail
       </Tick>
       {ask.confirms && (
-        <Texts
-          ask={ask}
-          languages={languages}
-          onChange={onChange}
-          texts={[['mail', 'What the mail says', 600, 'Above its one button; empty for the built-in words.']]}
-        />
+        <>
+          <Texts
+            ask={ask}
+            languages={languages}
+            onChange={onChange}
+            texts={[['mail', 'What the mail says', 600, 'Above its one button; empty for the built-in words.']]}
+          />
+          <SendConfirmToMe ask={ask} languages={languages} />
+        </>
       )}
     </div>
+  );
+}
+
+/** The mail that asks to confirm, as it would come, sent to oneself. */
+function SendConfirmToMe({ ask, languages }: { ask: Ask; languages: readonly string[] }) {
+  const { site } = useDesk();
+  const send = useMutation({
+    mutationFn: (language: string) => sendTestConfirm(site.id, ask, language),
+    onSuccess: ({ to }) => say(`It is on its way to ${to}.`),
+  });
+  return (
+    <p className="flex flex-wrap gap-3">
+      {['', ...languages].map((language) => (
+        <Button key={language} disabled={send.isPending} onClick={() => send.mutate(language)}>
+          Send it to me{languages.length > 0 && ` in ${languageName(language || site.language)}`}
+        </Button>
+      ))}
+      <Refused error={send.error} />
+    </p>
   );
 }
 
@@ -408,35 +190,5 @@ export function RewardEditor({ ask, onChange }: { ask: Ask; onChange: Change }) 
 
 /** Marks that the lead gets. */
 export function TagsEditor({ ask, onChange }: { ask: Ask; onChange: Change }) {
-  return (
-    <TextField
-      label="Tags"
-      hint="With commas between"
-      value={ask.tags.join(', ')}
-      onText={(text) =>
-        onChange({
-          ...ask,
-          tags: text
-            .split(',')
-            .map((t) => t.trim())
-            .filter(Boolean),
-        })
-      }
-    />
-  );
-}
-
-function IconButton({ label, disabled, onDo, children }: { label: string; disabled?: boolean; onDo(): void; children: React.ReactNode }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      className="grid h-7 w-7 flex-none place-items-center rounded hover:bg-hair disabled:opacity-40"
-      onClick={onDo}
-    >
-      {children}
-    </button>
-  );
+  return <ListField label="Tags" hint="With commas between" values={ask.tags} onValues={(tags) => onChange({ ...ask, tags })} />;
 }

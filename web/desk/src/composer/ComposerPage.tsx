@@ -1,6 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link, Navigate, useNavigate, useParams, useSearch } from '@tanstack/react-router';
-import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
 import { type Callout, calloutQuery } from '../callouts/api';
@@ -9,6 +8,7 @@ import { changedPhrases } from '../callouts/model';
 import { useNames } from '../callouts/useNames';
 import { KINDS } from '../callouts/words';
 import { pagesQuery } from '../catalogue/api';
+import { DefinitionHead, RevisionsButton } from '../drafting/DefinitionHead';
 import { SavedNote } from '../drafting/SavedNote';
 import { useUndoKeys } from '../drafting/useUndoKeys';
 import { usePeople, useTurnedTo } from '../lib/people';
@@ -20,7 +20,6 @@ import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
 import { Refused } from '../ui/Panel';
-import { StateSign } from '../ui/StateSign';
 import { plannedPage } from '../visits/model';
 import { useTrial } from '../visits/useTrial';
 import { AskedPane } from './AskedPane';
@@ -82,79 +81,51 @@ function Composer({ callout }: { callout: Callout }) {
 
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-[52px] flex-none flex-wrap items-center gap-x-3 gap-y-1 border-b border-ink px-4 py-2">
-        <Link
-          to="/callouts"
-          aria-label="Back to the callouts"
-          className="grid h-8 w-8 place-items-center rounded border border-edge bg-sheet"
-        >
-          <ArrowLeft className="h-4 w-4" />
-        </Link>
-        <h1 className="min-w-0">
-          <input
-            data-draft
-            aria-label="Name of this callout"
-            value={draft.name}
-            maxLength={80}
-            disabled={!mayEdit}
-            onChange={(e) => edit({ name: e.currentTarget.value })}
-            className="field-sizing-content max-w-[40vw] !border-transparent !bg-transparent font-display text-[22px] leading-7 font-semibold tracking-tight hover:!border-edge"
+      <DefinitionHead
+        back="/callouts"
+        noun="callout"
+        name={draft.name}
+        state={callout.stands}
+        kind={KINDS[draft.brief.kind].name.toLowerCase()}
+        revision={callout.revision}
+        mayEdit={mayEdit}
+        onName={(name) => edit({ name })}
+        history={{ undo, redo, canUndo, canRedo }}
+        saved={
+          <SavedNote
+            saving={saving}
+            partWords={partWords}
+            hasDraft={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
+            changedAt={callout.changedAt}
+            onAgain={() => void save()}
           />
-        </h1>
-        <span className="text-soft">{KINDS[draft.brief.kind].name.toLowerCase()}</span>
-        <span className="h-4 w-px bg-strong" />
-        <StateSign state={callout.stands} />
-        {callout.revision > 0 && <span className="text-soft">revision {callout.revision}</span>}
-        <SavedNote
-          saving={saving}
-          partWords={partWords}
-          hasDraft={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
-          changedAt={callout.changedAt}
-          onAgain={() => void save()}
-        />
+        }
+        here={here.map((c) => c.name)}
+      >
         {mayEdit && (
-          <span className="flex">
-            <IconButton label="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
-              <Undo2 className="h-4 w-4" />
-            </IconButton>
-            <IconButton label="Redo" hint="Ctrl Shift Z" disabled={!canRedo} onClick={redo}>
-              <Redo2 className="h-4 w-4" />
-            </IconButton>
-          </span>
-        )}
-        <span className="ms-auto flex flex-wrap items-center gap-2">
-          {here.length > 0 && (
-            <span role="status" className="text-soft">
-              {[...new Set(here.map((c) => c.name))].join(', ')} {here.length === 1 ? 'is' : 'are'} here
-            </span>
-          )}
-          {mayEdit && (
-            <AskForReview
-              definitionId={callout.id}
-              differs={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
-              settle={settle}
-            />
-          )}
-          <Button className="max-sm:hidden" aria-pressed={showsRevisions} onClick={() => setShowsRevisions((s) => !s)}>
-            Revisions
-          </Button>
-          <Link
-            to="/rehearsal"
-            search={{ draft: callout.id, pages: [plannedPage(path)] }}
-            className="inline-flex min-h-8 items-center rounded border border-ink bg-sheet px-3 font-semibold whitespace-nowrap hover:bg-sheet2 max-sm:hidden"
-          >
-            Rehearse
-          </Link>
-          <WalkMenu
-            disabled={trial.isPending}
-            onRevisions={() => setShowsRevisions((s) => !s)}
-            rehearseAt={path}
-            calloutId={callout.id}
-            onWalk={(liftLimits) => trial.mutate({ path, visitor: {}, draft: callout.id, liftLimits })}
+          <AskForReview
+            definitionId={callout.id}
+            differs={callout.live === null || changedPhrases(draft.brief, callout.live).length > 0}
+            settle={settle}
           />
-          <PublishButton callout={{ ...callout, draft: draft.brief }} settle={settle} onDraft={(brief) => edit({ brief })} />
-        </span>
-      </div>
+        )}
+        <RevisionsButton isOpen={showsRevisions} onPress={() => setShowsRevisions((s) => !s)} />
+        <Link
+          to="/rehearsal"
+          search={{ draft: callout.id, pages: [plannedPage(path)] }}
+          className="inline-flex min-h-8 items-center rounded border border-ink bg-sheet px-3 font-semibold whitespace-nowrap hover:bg-sheet2 max-sm:hidden"
+        >
+          Rehearse
+        </Link>
+        <WalkMenu
+          disabled={trial.isPending}
+          onRevisions={() => setShowsRevisions((s) => !s)}
+          rehearseAt={path}
+          calloutId={callout.id}
+          onWalk={(liftLimits) => trial.mutate({ path, visitor: {}, draft: callout.id, liftLimits })}
+        />
+        <PublishButton callout={{ ...callout, draft: draft.brief }} settle={settle} onDraft={(brief) => edit({ brief })} />
+      </DefinitionHead>
       <Refused error={trial.error} />
       <div className="relative flex min-h-0 flex-1">
         <div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,46fr)_minmax(0,54fr)] max-md:grid-cols-1 max-md:overflow-auto">
@@ -203,33 +174,6 @@ function Composer({ callout }: { callout: Callout }) {
         )}
       </div>
     </div>
-  );
-}
-
-function IconButton({
-  label,
-  hint,
-  disabled,
-  onClick,
-  children,
-}: {
-  label: string;
-  hint: string;
-  disabled: boolean;
-  onClick(): void;
-  children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={`${label} (${hint})`}
-      disabled={disabled}
-      onClick={onClick}
-      className="grid h-8 w-8 place-items-center rounded hover:bg-hair disabled:opacity-40"
-    >
-      {children}
-    </button>
   );
 }
 

@@ -5,7 +5,8 @@ import type { Names } from '../callouts/model';
 import { ruleOf } from '../callouts/who';
 import { LettersFields } from '../catalogue/LettersFields';
 import { Waiting } from '../ui/Notice';
-import { ConfirmEditor, FieldsEditor, HiddenEditor, PromiseEditor, RewardEditor, TagsEditor, ThanksEditor } from './AskEditors';
+import { ConfirmEditor, PromiseEditor, RewardEditor, TagsEditor, ThanksEditor } from './AskEditors';
+import { FieldsEditor, HiddenEditor } from './AskFields';
 import {
   ConditionsEditor,
   CountedPagesEditor,

@@ -1,13 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { VisitorLine } from '../audience/VisitorLine';
+import { languageName } from '../lib/languages';
 import { clock, day, pageClock } from '../lib/time';
 import { useNow } from '../lib/useNow';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { TextField } from '../ui/Field';
 import { Refused, Section } from '../ui/Panel';
-import { mergeTalk, nameVisitor, ofVisitorQuery, type TalkDetail, tagTalk, talkQuery, whoQuery } from './api';
+import { callOffBooking, mergeTalk, nameVisitor, ofVisitorQuery, type TalkDetail, tagTalk, talkQuery, whoQuery } from './api';
 
 /** Other talks of the same browser: to be looked at, or to be gone on with. */
 function OtherTalks({ talk }: { talk: TalkDetail['talk'] }) {
@@ -91,7 +92,7 @@ export function ContextPane({ detail }: { detail: TalkDetail }) {
             </>
           )}
           <dt className="text-soft">reads</dt>
-          <dd>{talk.language}</dd>
+          <dd>{languageName(talk.language)}</dd>
         </dl>
         <TextField
           key={`${talk.id} tags ${talk.tags.join()}`}
@@ -110,6 +111,30 @@ export function ContextPane({ detail }: { detail: TalkDetail }) {
         />
         <Refused error={put.error} />
       </Section>
+      {detail.booking && (
+        <Section title="Booked">
+          <p>
+            <b className="font-semibold">
+              {day(detail.booking.startsAt)}, {clock(detail.booking.startsAt)}
+            </b>
+            , {detail.booking.minutes} minutes
+          </p>
+          <p className="text-soft">{detail.booking.title}</p>
+          <p className="flex flex-wrap items-baseline gap-3 text-[12px]">
+            {detail.booking.invitedAt
+              ? `Invited ${day(detail.booking.invitedAt)}, ${clock(detail.booking.invitedAt)}`
+              : 'Held for an hour: no address was left yet.'}
+            <Button
+              kind="link"
+              className="ms-auto"
+              disabled={put.isPending}
+              onClick={() => put.mutate(() => callOffBooking(site.id, talk.id))}
+            >
+              Call it off
+            </Button>
+          </p>
+        </Section>
+      )}
       {Object.keys(detail.kept).length > 0 && (
         <Section title="Kept by the script">
           <dl className="grid grid-cols-[96px_minmax(0,1fr)] gap-x-3 gap-y-1">

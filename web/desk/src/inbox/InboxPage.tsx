@@ -3,6 +3,7 @@ import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
 import { isTyping } from '../lib/keys';
 import { useTurnedTo } from '../lib/people';
+import { groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
 import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
@@ -25,7 +26,8 @@ const KEYS = [
 
 /** The inbox: queues at the left, one talk in the middle, who it is at the right. */
 export function InboxPage() {
-  const { site } = useDesk();
+  const { site, workspace } = useDesk();
+  const { data: groups } = useQuery(groupsQuery(workspace.id));
   const search = useSearch({ from: '/inbox' });
   const navigate = useNavigate({ from: '/inbox' });
   const queue: Queue = search.queue ?? 'open';
@@ -95,12 +97,25 @@ export function InboxPage() {
             <input type="checkbox" checked={!!search.waits} onChange={(e) => put({ waits: e.currentTarget.checked || undefined })} />
             Only where somebody waits
           </label>
+          {!!groups?.length && (
+            <p className="flex items-baseline gap-2">
+              For
+              <PhraseMenu
+                facet="who"
+                label="Talks for"
+                value={search.group ?? ''}
+                choices={[['', 'whomever'] as const, ...groups.map((g) => [g.id, `${g.name} and everybody`] as const)]}
+                onChoose={(v) => put({ group: v || undefined })}
+              />
+            </p>
+          )}
         </div>
         <div className="min-h-0 flex-1 overflow-auto" role="region" aria-label="Queue" tabIndex={0}>
           <QueueList
             queue={queue}
             words={search.words ?? ''}
             waiting={!!search.waits}
+            group={search.group ?? ''}
             chosen={search.talk}
             onChoose={(talk) => put({ talk })}
           />

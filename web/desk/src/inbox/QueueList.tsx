@@ -1,6 +1,7 @@
-import { useInfiniteQuery } from '@tanstack/react-query';
+import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { clock, day } from '../lib/time';
 import { useNow } from '../lib/useNow';
+import { groupName, groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
@@ -30,18 +31,21 @@ export function QueueList({
   queue,
   words,
   waiting,
+  group,
   chosen,
   onChoose,
 }: {
   queue: Queue;
   words: string;
   waiting: boolean;
+  group: string;
   chosen: string | undefined;
   onChoose(id: string): void;
 }) {
-  const { site, member } = useDesk();
+  const { site, member, workspace } = useDesk();
+  const { data: groups } = useQuery(groupsQuery(workspace.id));
   const now = useNow(15_000);
-  const list = useInfiniteQuery(talksQuery(site.id, queue, words, waiting));
+  const list = useInfiniteQuery(talksQuery(site.id, queue, words, waiting, group));
   if (list.isError) return <Failed error={list.error} again={() => void list.refetch()} />;
   if (!list.data) return <Waiting>Fetching the talks</Waiting>;
   const talks = list.data.pages.flatMap((p) => p.talks);
@@ -71,7 +75,14 @@ export function QueueList({
         <section key={title} aria-label={title}>
           <h2 className="border-b border-hair px-4 pt-3 pb-2 font-sans text-[12px] font-semibold tracking-normal text-soft">{title}</h2>
           {group.map((talk) => (
-            <Row key={talk.id} talk={talk} now={now} isChosen={talk.id === chosen} onChoose={() => onChoose(talk.id)} />
+            <Row
+              key={talk.id}
+              talk={talk}
+              group={groupName(groups, talk.groupId)}
+              now={now}
+              isChosen={talk.id === chosen}
+              onChoose={() => onChoose(talk.id)}
+            />
           ))}
         </section>
       ))}
@@ -86,7 +97,19 @@ export function QueueList({
   );
 }
 
-function Row({ talk, now, isChosen, onChoose }: { talk: Talk; now: number; isChosen: boolean; onChoose(): void }) {
+function Row({
+  talk,
+  group,
+  now,
+  isChosen,
+  onChoose,
+}: {
+  talk: Talk;
+  group: string | undefined;
+  now: number;
+  isChosen: boolean;
+  onChoose(): void;
+}) {
   const isUrgent = talk.urgency !== 'none';
   return (
     <button
@@ -109,6 +132,7 @@ function Row({ talk, now, isChosen, onChoose }: { talk: Talk; now: number; isCho
       </span>
       <span className={`truncate text-[12px] leading-4 ${isUrgent ? 'font-semibold text-bad' : 'text-soft'}`}>
         {talk.isTest && 'a try of your own, '}
+        {group && talk.state === 'unclaimed' && `for ${group}, `}
         {talk.waitingSince && (isUrgent || talk.state === 'unclaimed')
           ? waits(talk.waitingSince, now)
           : talk.state === 'claimed'

@@ -3,14 +3,23 @@ import { Paperclip } from 'lucide-react';
 import { type KeyboardEvent, type Ref, useImperativeHandle, useRef, useState } from 'react';
 import { Refusal } from '../lib/api';
 import { useTyping } from '../lib/typing';
+import { answeringQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
 import { Refused } from '../ui/Panel';
-import { answeringQuery, repliesQuery, sayInTalk, sendFile, type TalkDetail, talkQuery, typeInTalk } from './api';
+import { repliesQuery, sayInTalk, sendFile, type TalkDetail, talkQuery, typeInTalk } from './api';
 import { useWords } from './drafts';
-import { fillReply, shortcutAt } from './fill';
+import { fillReply, mentionAt, mentioned, putIn, shortcutAt } from './fill';
 
 const TYPES_EVERY_MS = 3_000;
+
+/** What may be put in where a sign was typed. */
+interface Offer {
+  id: string;
+  sign: string;
+  says: string;
+  put: string;
+}
 
 export interface ReplyHandle {
   focus(note: boolean): void;
@@ -28,7 +37,7 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
   const typedAt = useRef(0);
   const id = useRef(crypto.randomUUID());
   const { colleague } = useTyping(talk.id);
-  const { data: answering } = useQuery({ ...answeringQuery(site.id), enabled: isNote });
+  const { data: answering } = useQuery({ ...answeringQuery(site.id), enabled: isNote || words.includes('@') });
   useImperativeHandle(ref, () => ({
     focus(note) {
       setNote(note);
@@ -42,7 +51,7 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
         text: words.trim(),
         isNote: how.isNote,
         takeOver: how.takeOver,
-        mentions: how.isNote ? (answering ?? []).filter((m) => words.includes(`@${m.name.split(' ')[0]}`)).map((m) => m.id) : null,
+        mentions: how.isNote ? mentioned(words, answering ?? []) : null,
       }),
     onSuccess: (next) => {
       id.current = crypto.randomUUID();
@@ -62,16 +71,29 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
   const isHeld = say.error instanceof Refusal && say.error.status === 409;
   const shortcut = shortcutAt(words);
   const { data: replies } = useQuery({ ...repliesQuery(site.id), enabled: shortcut !== undefined });
-  const fitting = shortcut === undefined ? [] : (replies ?? []).filter((r) => r.shortcut.startsWith(shortcut.toLowerCase())).slice(0, 6);
+  const name = isNote ? mentionAt(words)?.toLowerCase() : undefined;
+  const facts = {
+    name: talk.title.startsWith('Visitor') || talk.title === 'A visitor' ? '' : talk.title,
+    page: talk.page,
+    member: member.name,
+  };
+  // What the sign at the end could become: a saved reply, or in a note the name of whoever is to be told.
+  const fitting: Offer[] =
+    name !== undefined
+      ? (answering ?? [])
+          .filter((m) => m.id !== member.id && m.name.toLowerCase().startsWith(name))
+          .map((m) => ({ id: m.id, sign: `@${m.name}`, says: m.isThere ? 'here now, and mailed' : 'away, and mailed', put: `@${m.name} ` }))
+          .slice(0, 6)
+      : shortcut !== undefined
+        ? (replies ?? [])
+            .filter((r) => r.shortcut.startsWith(shortcut.toLowerCase()))
+            .map((r) => ({ id: r.id, sign: `/${r.shortcut}`, says: r.text, put: fillReply(r.text, facts) }))
+            .slice(0, 6)
+        : [];
   const chosen = Math.min(mark, fitting.length - 1);
 
-  function put(text: string) {
-    const facts = {
-      name: talk.title.startsWith('Visitor') || talk.title === 'A visitor' ? '' : talk.title,
-      page: talk.page,
-      member: member.name,
-    };
-    setWords(words.replace(/\/[\p{L}\p{Nd}-]*$/u, fillReply(text, facts)));
+  function put(offer: Offer) {
+    setWords(putIn(words, name === undefined ? '/' : '@', offer.put));
     setMark(0);
     field.current?.focus();
   }
@@ -85,14 +107,14 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
       event.preventDefault();
       return send();
     }
-    const reply = fitting[chosen];
-    if (!reply) return;
+    const offer = fitting[chosen];
+    if (!offer) return;
     if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
       event.preventDefault();
       setMark((chosen + (event.key === 'ArrowDown' ? 1 : fitting.length - 1)) % fitting.length);
     } else if (event.key === 'Enter' || event.key === 'Tab') {
       event.preventDefault();
-      put(reply.text);
+      put(offer);
     }
   }
 
@@ -100,23 +122,23 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
     <div className="relative flex-none border-t border-ink bg-sheet px-6 pt-3 pb-3 max-sm:px-3">
       {fitting.length > 0 && (
         <div
-          id="saved-replies"
+          id="fitting"
           role="listbox"
-          aria-label="Saved replies"
+          aria-label={name === undefined ? 'Saved replies' : 'Who is told'}
           className="absolute inset-x-6 bottom-full max-h-56 overflow-auto rounded-t border border-ink bg-sheet max-sm:inset-x-3"
         >
-          {fitting.map((reply, i) => (
+          {fitting.map((offer, i) => (
             // biome-ignore lint/a11y/useKeyWithClickEvents: the field's own keys choose.
             <div
-              key={reply.id}
+              key={offer.id}
               role="option"
               tabIndex={-1}
               aria-selected={i === chosen}
               className={`flex cursor-pointer gap-3 px-3 py-2 ${i === chosen ? 'bg-selectwash' : ''}`}
-              onClick={() => put(reply.text)}
+              onClick={() => put(offer)}
             >
-              <code className="flex-none font-mono text-[12.5px]">/{reply.shortcut}</code>
-              <span className="min-w-0 truncate text-soft">{reply.text}</span>
+              <code className="flex-none font-mono text-[12.5px]">{offer.sign}</code>
+              <span className="min-w-0 truncate text-soft">{offer.says}</span>
             </div>
           ))}
         </div>
@@ -156,7 +178,7 @@ export function ReplyBox({ detail, ref }: { detail: TalkDetail; ref: Ref<ReplyHa
         <textarea
           ref={field}
           aria-label={isNote ? 'Note to the team' : 'Reply'}
-          aria-controls={fitting.length > 0 ? 'saved-replies' : undefined}
+          aria-controls={fitting.length > 0 ? 'fitting' : undefined}
           placeholder={isNote ? 'Only the team reads this. @Name tells somebody.' : ''}
           rows={2}
           maxLength={4000}

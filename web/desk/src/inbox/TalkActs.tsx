@@ -2,9 +2,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
 import { say } from '../lib/toasts';
+import { answeringQuery, groupName, groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
-import { answeringQuery, assignTalk, blockVisitor, closeTalk, reopenTalk, snoozeTalk, type Talk, type TalkDetail, talkQuery } from './api';
+import { assignTalk, blockVisitor, closeTalk, reopenTalk, snoozeTalk, type Talk, type TalkDetail, talkQuery } from './api';
 
 const REASONS = ['answered', 'nothing to do', 'no reply came', 'spam'] as const;
 
@@ -26,7 +27,8 @@ const SNOOZES: readonly (readonly [string, () => Date])[] = [
 
 /** What can be done with a talk: given to somebody, put off, ended, opened again. */
 export function TalkActs({ talk }: { talk: Talk }) {
-  const { site, member } = useDesk();
+  const { site, member, workspace } = useDesk();
+  const { data: groups } = useQuery(groupsQuery(workspace.id));
   const queries = useQueryClient();
   const { data: answering } = useQuery(answeringQuery(site.id));
   const act = useMutation({
@@ -46,7 +48,13 @@ export function TalkActs({ talk }: { talk: Talk }) {
   return (
     <div className="flex flex-wrap items-center gap-2">
       <span className="text-[13px] font-medium">
-        {isMine ? 'Yours' : talk.state === 'unclaimed' ? 'Nobody’s yet' : talk.state === 'closed' ? 'Closed' : talk.member}
+        {isMine
+          ? 'Yours'
+          : talk.state === 'unclaimed'
+            ? (groupName(groups, talk.groupId) ?? 'Nobody’s yet')
+            : talk.state === 'closed'
+              ? 'Closed'
+              : talk.member}
       </span>
       {talk.state === 'closed' ? (
         <Button disabled={act.isPending} onClick={() => act.mutate(() => reopenTalk(site.id, talk.id))}>
@@ -55,11 +63,14 @@ export function TalkActs({ talk }: { talk: Talk }) {
       ) : (
         <>
           <Menu label="Assign">
-            <Item onDo={() => act.mutate(() => assignTalk(site.id, talk.id, { memberId: null, inTurn: true, note: '' }))}>
+            <Item onDo={() => act.mutate(() => assignTalk(site.id, talk.id, { memberId: null, inTurn: true, note: '', groupId: null }))}>
               whose turn it is
             </Item>
             {answering?.map((m) => (
-              <Item key={m.id} onDo={() => act.mutate(() => assignTalk(site.id, talk.id, { memberId: m.id, inTurn: false, note: '' }))}>
+              <Item
+                key={m.id}
+                onDo={() => act.mutate(() => assignTalk(site.id, talk.id, { memberId: m.id, inTurn: false, note: '', groupId: null }))}
+              >
                 {m.id === member.id ? 'me' : m.name}
                 <span className="ms-auto ps-4 text-[12px] text-soft">
                   {m.isThere ? 'here' : 'away'}
@@ -67,8 +78,17 @@ export function TalkActs({ talk }: { talk: Talk }) {
                 </span>
               </Item>
             ))}
-            {talk.state !== 'unclaimed' && (
-              <Item onDo={() => act.mutate(() => assignTalk(site.id, talk.id, { memberId: null, inTurn: false, note: '' }))}>
+            {groups?.map((g) => (
+              <Item
+                key={g.id}
+                onDo={() => act.mutate(() => assignTalk(site.id, talk.id, { memberId: null, inTurn: false, note: '', groupId: g.id }))}
+              >
+                {g.name}
+                <span className="ms-auto ps-4 text-[12px] text-soft">group</span>
+              </Item>
+            ))}
+            {(talk.state !== 'unclaimed' || talk.groupId) && (
+              <Item onDo={() => act.mutate(() => assignTalk(site.id, talk.id, { memberId: null, inTurn: false, note: '', groupId: null }))}>
                 everybody again
               </Item>
             )}

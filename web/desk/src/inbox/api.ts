@@ -11,15 +11,21 @@ export type Queue = 'open' | 'mine' | 'unclaimed' | 'others' | 'snoozed' | 'clos
 const of = (siteId: string) => ({ params: { path: { siteId } } });
 const at = (siteId: string, talkId: string) => ({ params: { path: { siteId, talkId } } });
 
-export const talksQuery = (siteId: string, queue: Queue, words: string, waits: boolean) =>
+export const talksQuery = (siteId: string, queue: Queue, words: string, waits: boolean, group: string) =>
   infiniteQueryOptions({
-    queryKey: ['talks', siteId, queue, words, waits],
+    queryKey: ['talks', siteId, queue, words, waits, group],
     queryFn: ({ pageParam }) =>
       answered(
         client.GET('/api/sites/{siteId}/talks', {
           params: {
             path: { siteId },
-            query: { Queue: queue, ...(words && { Words: words }), ...(waits && { Waits: true }), ...(pageParam && { After: pageParam }) },
+            query: {
+              Queue: queue,
+              ...(words && { Words: words }),
+              ...(waits && { Waits: true }),
+              ...(group && { Group: group }),
+              ...(pageParam && { After: pageParam }),
+            },
           },
         }),
       ),
@@ -46,7 +52,9 @@ export const talkQuery = (siteId: string, talkId: string) =>
 /** What is recorded of whom one talks with; null while nothing is. */
 export const whoQuery = (siteId: string, visitorId: string) =>
   queryOptions({
-    queryKey: ['talk', siteId, 'who', visitorId],
+    // Of its own name: a word that is said changes nothing of what is recorded.
+    queryKey: ['talk-who', siteId, visitorId],
+    refetchInterval: 30_000,
     queryFn: () =>
       answered(client.GET('/api/sites/{siteId}/visitors/{visitorId}', { params: { path: { siteId, visitorId } } })).catch(
         (error: unknown) => {
@@ -54,12 +62,6 @@ export const whoQuery = (siteId: string, visitorId: string) =>
           throw error;
         },
       ),
-  });
-
-export const answeringQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['answering', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/talks/answering', of(siteId))),
   });
 
 export const earlierWords = (siteId: string, talkId: string, before: number) =>
@@ -92,6 +94,9 @@ export const mergeTalk = (siteId: string, talkId: string, intoId: string) =>
 
 export const assignTalk = (siteId: string, talkId: string, body: Schema<'AssignRequest'>) =>
   answered(client.POST('/api/sites/{siteId}/talks/{talkId}/assign', { ...at(siteId, talkId), body }));
+
+export const callOffBooking = (siteId: string, talkId: string) =>
+  answered(client.DELETE('/api/sites/{siteId}/talks/{talkId}/booking', at(siteId, talkId)));
 
 export const snoozeTalk = (siteId: string, talkId: string, until: string) =>
   answered(client.POST('/api/sites/{siteId}/talks/{talkId}/snooze', { ...at(siteId, talkId), body: { until } }));

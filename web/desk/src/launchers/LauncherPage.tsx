@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link, useParams, useSearch } from '@tanstack/react-router';
-import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
-import { type ReactNode, useState } from 'react';
+import { useParams, useSearch } from '@tanstack/react-router';
+import { useState } from 'react';
 import { useNames } from '../callouts/useNames';
 import { pagesQuery } from '../catalogue/api';
 import { ChangeList } from '../drafting/ChangeList';
+import { DefinitionHead, RevisionsButton } from '../drafting/DefinitionHead';
+import { moveDefinition } from '../drafting/moves';
 import { PublishDefinition } from '../drafting/PublishDefinition';
 import { RevisionsPanel } from '../drafting/RevisionsPanel';
 import { SavedNote } from '../drafting/SavedNote';
@@ -16,7 +17,6 @@ import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
 import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
-import { StateSign } from '../ui/StateSign';
 import {
   type Device,
   fetchLauncher,
@@ -24,7 +24,6 @@ import {
   type LauncherBrief,
   launcherQuery,
   launcherRevisionsQuery,
-  moveLauncher,
   publishLauncher,
   type Visitor,
 } from './api';
@@ -86,83 +85,52 @@ function Desk({ launcher }: { launcher: Launcher }) {
 
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-[52px] flex-none flex-wrap items-center gap-x-3 gap-y-1 border-b border-ink px-4 py-2">
-        <Link
-          to="/launchers"
-          aria-label="Back to the launchers"
-          className="grid h-8 w-8 flex-none place-items-center rounded border border-edge bg-sheet"
-        >
-          <ArrowLeft className="h-4 w-4" />
-        </Link>
-        <h1 className="min-w-0">
-          <input
-            data-draft
-            aria-label="Name of this launcher"
-            value={draft.name}
-            maxLength={80}
-            disabled={!mayEdit}
-            onChange={(e) => edit({ name: e.currentTarget.value })}
-            className="field-sizing-content max-w-[40vw] !border-transparent !bg-transparent font-display text-[22px] leading-7 font-semibold tracking-tight hover:!border-edge"
+      <DefinitionHead
+        back="/launchers"
+        noun="launcher"
+        name={draft.name}
+        state={launcher.state}
+        revision={launcher.revision}
+        mayEdit={mayEdit}
+        onName={(name) => edit({ name })}
+        history={{ undo, redo, canUndo, canRedo }}
+        saved={
+          <SavedNote
+            saving={saving}
+            partWords={partWords}
+            hasDraft={launcher.live === null || changes.length > 0}
+            changedAt={launcher.changedAt}
+            onAgain={() => void save()}
           />
-        </h1>
-        <StateSign state={launcher.state} />
-        {launcher.revision > 0 && <span className="text-soft">revision {launcher.revision}</span>}
-        <SavedNote
-          saving={saving}
-          partWords={partWords}
-          hasDraft={launcher.live === null || changes.length > 0}
-          changedAt={launcher.changedAt}
-          onAgain={() => void save()}
-        />
-        {mayEdit && (
-          <span className="flex">
-            <IconButton label="Undo" hint="Ctrl Z" disabled={!canUndo} onClick={undo}>
-              <Undo2 className="h-4 w-4" />
-            </IconButton>
-            <IconButton label="Redo" hint="Ctrl Shift Z" disabled={!canRedo} onClick={redo}>
-              <Redo2 className="h-4 w-4" />
-            </IconButton>
-          </span>
-        )}
-        <span className="ms-auto flex flex-wrap items-center gap-2">
-          {here.length > 0 && (
-            <span role="status" className="text-soft">
-              {[...new Set(here.map((c) => c.name))].join(', ')} {here.length === 1 ? 'is' : 'are'} here
-            </span>
+        }
+        here={here.map((c) => c.name)}
+      >
+        <Button aria-pressed={panel === 'look'} onClick={() => setPanel(panel === 'look' ? undefined : 'look')}>
+          Look and words
+        </Button>
+        <RevisionsButton isOpen={panel === 'revisions'} onPress={() => setPanel(panel === 'revisions' ? undefined : 'revisions')} />
+        {mayEdit && <AskForReview definitionId={launcher.id} differs={launcher.live === null || changes.length > 0} settle={settle} />}
+        <PublishDefinition
+          noun="launchers"
+          definition={launcher}
+          changes={changes}
+          pausedNote="Paused. New page views have it no more."
+          publish={async () => publishLauncher(site.id, launcher.id, await settle())}
+          turn={async () => {
+            await moveDefinition('launcher', site.id, launcher.id, launcher.state === 'live' ? 'pause' : 'resume');
+            return fetchLauncher(site.id, launcher.id);
+          }}
+          onTaken={(saved) => {
+            queries.setQueryData(launcherQuery(site.id, launcher.id).queryKey, saved);
+            void queries.invalidateQueries({ queryKey: ['launchers'] });
+          }}
+        >
+          {launcher.draft.where.includes.length + launcher.draft.where.groups.length + launcher.draft.where.excludes.length === 0 && (
+            <p className="text-warn">No page is left out, so it stands on checkout, too.</p>
           )}
-          <Button aria-pressed={panel === 'look'} onClick={() => setPanel(panel === 'look' ? undefined : 'look')}>
-            Look and words
-          </Button>
-          <Button
-            className="max-sm:hidden"
-            aria-pressed={panel === 'revisions'}
-            onClick={() => setPanel(panel === 'revisions' ? undefined : 'revisions')}
-          >
-            Revisions
-          </Button>
-          {mayEdit && <AskForReview definitionId={launcher.id} differs={launcher.live === null || changes.length > 0} settle={settle} />}
-          <PublishDefinition
-            noun="launchers"
-            definition={launcher}
-            changes={changes}
-            pausedNote="Paused. New page views have it no more."
-            publish={async () => publishLauncher(site.id, launcher.id, await settle())}
-            turn={async () => {
-              await moveLauncher(site.id, launcher.id, launcher.state === 'live' ? 'pause' : 'resume');
-              return fetchLauncher(site.id, launcher.id);
-            }}
-            onTaken={(saved) => {
-              queries.setQueryData(launcherQuery(site.id, launcher.id).queryKey, saved);
-              void queries.invalidateQueries({ queryKey: ['launchers'] });
-            }}
-          >
-            {launcher.draft.where.includes.length + launcher.draft.where.groups.length + launcher.draft.where.excludes.length === 0 && (
-              <p className="text-warn">No page is left out, so it stands on checkout, too.</p>
-            )}
-            <p className="text-[12px] leading-4 text-soft">New page views have it at once. Pages that are open now keep what they have.</p>
-          </PublishDefinition>
-        </span>
-      </div>
+          <p className="text-[12px] leading-4 text-soft">New page views have it at once. Pages that are open now keep what they have.</p>
+        </PublishDefinition>
+      </DefinitionHead>
       <div className="relative flex min-h-0 flex-1">
         <div className="grid min-h-0 min-w-0 flex-1 grid-cols-[minmax(0,58fr)_minmax(0,42fr)] max-lg:grid-cols-1 max-lg:overflow-auto">
           <div data-draft className="flex min-h-0 flex-col overflow-auto lg:border-e lg:border-ink">
@@ -229,32 +197,5 @@ function Desk({ launcher }: { launcher: Launcher }) {
         )}
       </div>
     </div>
-  );
-}
-
-function IconButton({
-  label,
-  hint,
-  disabled,
-  onClick,
-  children,
-}: {
-  label: string;
-  hint: string;
-  disabled: boolean;
-  onClick(): void;
-  children: ReactNode;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={`${label} (${hint})`}
-      disabled={disabled}
-      onClick={onClick}
-      className="grid h-8 w-8 place-items-center rounded hover:bg-hair disabled:opacity-40"
-    >
-      {children}
-    </button>
   );
 }

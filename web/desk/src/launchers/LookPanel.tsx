@@ -5,8 +5,10 @@ import { LettersFields } from '../catalogue/LettersFields';
 import { PictureChoice } from '../catalogue/PictureChoice';
 import { scriptsQuery } from '../scripts/api';
 import { LanguageTabs } from '../sentence/LanguageTabs';
+import { groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
 import { Choice, NumberField, SelectField, TextField, Tick } from '../ui/Field';
+import { ListField } from '../ui/ListField';
 import { Panel, Section } from '../ui/Panel';
 import type { Launcher, LauncherBrief } from './api';
 import { PositionEditor } from './PositionEditor';
@@ -31,7 +33,8 @@ export function LookPanel({
   onClose(): void;
 }) {
   const { look, speaker } = brief;
-  const { site } = useDesk();
+  const { site, workspace } = useDesk();
+  const { data: groups } = useQuery(groupsQuery(workspace.id));
   const { data: scripts } = useQuery(scriptsQuery(site.id));
   const putLook = (change: Partial<typeof look>) => onChange({ look: { ...look, ...change } });
   const putSpeaker = (change: Partial<typeof speaker>) => onChange({ speaker: { ...speaker, ...change } });
@@ -135,20 +138,21 @@ export function LookPanel({
             ]}
             onChoose={(scriptId) => onChange({ scriptId: scriptId || null })}
           />
+          {(!!groups?.length || brief.groupId) && (
+            <SelectField
+              label="Answered by"
+              value={brief.groupId ?? ''}
+              choices={[['', 'everybody who answers'] as const, ...(groups ?? []).map((g) => [g.id, `the group ${g.name}`] as const)]}
+              onChoose={(groupId) => onChange({ groupId: groupId || null })}
+            />
+          )}
         </Section>
         <Section title="Messages">
-          <TextField
+          <ListField
             label="Messages are mailed to"
             hint="Addresses with commas between; empty for the owners of the workspace. Each message is in the ledger as well."
-            value={brief.mailTo.join(', ')}
-            onText={(text) =>
-              onChange({
-                mailTo: text
-                  .split(/[\s,;]+/)
-                  .map((t) => t.trim())
-                  .filter(Boolean),
-              })
-            }
+            values={brief.mailTo}
+            onValues={(mailTo) => onChange({ mailTo })}
           />
           <Problems problems={problems} of={['mailTo']} />
         </Section>

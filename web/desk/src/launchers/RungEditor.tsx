@@ -12,7 +12,8 @@ import { useRowKeys } from '../lib/useRowKeys';
 import { LanguageTabs } from '../sentence/LanguageTabs';
 import { useDesk } from '../session/desk';
 import { Button } from '../ui/Button';
-import { Choice, NumberField, TextField, Tick } from '../ui/Field';
+import { Choice, NumberField, Tick } from '../ui/Field';
+import { ListField } from '../ui/ListField';
 import { Waiting } from '../ui/Notice';
 import { TypedInput } from '../ui/Typed';
 import type { Rung } from './api';
@@ -125,18 +126,11 @@ export function RungEditor({
 
 function ReadersEditor({ languages, onChange }: { languages: readonly string[]; onChange(languages: string[]): void }) {
   return (
-    <TextField
+    <ListField
       label="Only for readers of"
       hint={languages.length === 0 ? 'Tags such as de, pt-BR; empty for all' : languages.map(languageName).join(', ')}
-      value={languages.join(', ')}
-      onText={(text) =>
-        onChange(
-          text
-            .split(/[\s,]+/)
-            .map((t) => t.trim())
-            .filter(Boolean),
-        )
-      }
+      values={languages}
+      onValues={onChange}
     />
   );
 }

@@ -23,29 +23,6 @@ export const saveLauncher = (siteId: string, id: string, name: string, content: 
 export const publishLauncher = (siteId: string, id: string, version: number) =>
   answered(client.POST('/api/sites/{siteId}/launchers/{id}/publish', { params: { path: { siteId, id } }, body: { version } }));
 
-/** What is done with a launcher as a whole. */
-export type LauncherMove = 'pause' | 'resume' | 'archive' | 'restore' | 'delete' | 'take-back' | 'duplicate';
-
-export async function moveLauncher(siteId: string, id: string, move: LauncherMove): Promise<unknown> {
-  const params = { params: { path: { siteId, id } } };
-  switch (move) {
-    case 'pause':
-      return answered(client.POST('/api/sites/{siteId}/launchers/{id}/pause', params));
-    case 'resume':
-      return answered(client.POST('/api/sites/{siteId}/launchers/{id}/resume', params));
-    case 'archive':
-      return answered(client.POST('/api/sites/{siteId}/launchers/{id}/archive', params));
-    case 'restore':
-      return answered(client.POST('/api/sites/{siteId}/launchers/{id}/restore', params));
-    case 'take-back':
-      return answered(client.POST('/api/sites/{siteId}/launchers/{id}/take-back', params));
-    case 'duplicate':
-      return answered(client.POST('/api/sites/{siteId}/launchers/{id}/duplicate', params));
-    case 'delete':
-      return answered(client.DELETE('/api/sites/{siteId}/launchers/{id}', params));
-  }
-}
-
 /** A greeting for a purpose, to be put on a ladder. */
 export const startGreeting = (siteId: string, purpose: Schema<'GreetingPurpose'>) =>
   answered(client.POST('/api/sites/{siteId}/launchers/greetings', { params: { path: { siteId } }, body: { purpose } }));

@@ -29,6 +29,7 @@ const PARTS: Record<'name' | keyof LauncherBrief, string> = {
   direct: 'whether it goes straight to the channel',
   mailTo: 'who gets its messages',
   scriptId: 'the script its talks begin with',
+  groupId: 'who answers',
 };
 
 /** How a part is called on the page. */

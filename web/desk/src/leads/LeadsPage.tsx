@@ -15,6 +15,7 @@ import { Failed, Waiting } from '../ui/Notice';
 import { Refused } from '../ui/Panel';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { exportAddress, type Lead, type LeadFilter, leadsQuery, tagLeads } from './api';
+import { ImportPanel } from './ImportPanel';
 import { LeadPanel } from './LeadPanel';
 import { RewardsPanel } from './RewardsPanel';
 import { StateMark } from './StateMark';
@@ -104,11 +105,15 @@ export function LeadsPage() {
             with our own tries
           </label>
           <span className="ms-auto flex flex-wrap gap-2">
+            {mayAct(member, 'see') && <Button onClick={() => void navigate({ to: '/followups' })}>Follow-ups</Button>}
             <Button onClick={() => put({ panel: search.panel === 'rewards' ? undefined : 'rewards', lead: undefined })}>Rewards</Button>
             {mayAct(member, 'connect') && (
               <Button onClick={() => put({ panel: search.panel === 'webhooks' ? undefined : 'webhooks', lead: undefined })}>
                 Webhooks
               </Button>
+            )}
+            {mayAct(member, 'publish') && (
+              <Button onClick={() => put({ panel: search.panel === 'import' ? undefined : 'import', lead: undefined })}>Import</Button>
             )}
             <ExportMenu filter={filter} />
           </span>
@@ -165,6 +170,7 @@ export function LeadsPage() {
           {chosen.size > 0 && <TagBar chosen={[...chosen]} onDone={() => setChosen(new Set())} />}
         </div>
         {search.panel === 'rewards' && <RewardsPanel onClose={() => put({ panel: undefined })} />}
+        {search.panel === 'import' && <ImportPanel onClose={() => put({ panel: undefined })} />}
         {search.panel === 'webhooks' && <WebhooksPanel onClose={() => put({ panel: undefined })} />}
         {!search.panel && search.lead && <LeadPanel key={search.lead} leadId={search.lead} onClose={() => put({ lead: undefined })} />}
       </div>

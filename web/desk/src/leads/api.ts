@@ -117,3 +117,20 @@ export const sendAgain = (siteId: string, hookId: string, messageId: string) =>
   answered(
     client.POST('/api/sites/{siteId}/webhooks/{hookId}/messages/{messageId}/again', { params: { path: { siteId, hookId, messageId } } }),
   );
+
+/** Sends the mail that asks to confirm to whoever wrote it. */
+export const sendTestConfirm = (siteId: string, ask: Schema<'AskFacet'>, language: string) =>
+  answered(client.POST('/api/sites/{siteId}/prompts/test-mail', { params: { path: { siteId } }, body: { ask, language } }));
+
+export type ImportedLeads = Schema<'ImportedLeadsView'>;
+
+/** Reads a file of people; as a try it changes nothing. */
+export const importLeads = (siteId: string, file: File, dryRun: boolean): Promise<ImportedLeads> =>
+  answered(
+    client.POST('/api/sites/{siteId}/leads/import', {
+      params: { path: { siteId }, query: { name: file.name, dryRun } },
+      body: file as never,
+      bodySerializer: (body) => body as never,
+      headers: { 'Content-Type': 'application/octet-stream' },
+    }),
+  );

@@ -309,6 +309,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/v/talks/mine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["FindMyTalk"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/v/talks/resume": {
         parameters: {
             query?: never;
@@ -990,6 +1006,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/prompts/test-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TestConfirmMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts/{id}/replay": {
         parameters: {
             query?: never;
@@ -1161,6 +1193,38 @@ export interface paths {
         put?: never;
         post?: never;
         delete: operations["WithdrawInvitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/team/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListGroups"];
+        put?: never;
+        post: operations["AddGroup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/workspaces/{workspaceId}/team/groups/{groupId}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["ChangeGroup"];
+        post?: never;
+        delete: operations["RemoveGroup"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2879,6 +2943,182 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/followups/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["GetFollowup"];
+        put?: never;
+        post?: never;
+        delete: operations["DeleteFollowup"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["SaveFollowupDraft"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PublishFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["DuplicateFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/pause": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["PauseFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/resume": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ResumeFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ArchiveFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RestoreFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TakeBackFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListFollowupRevisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{id}/group": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["GroupFollowup"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/callouts": {
         parameters: {
             query?: never;
@@ -3199,6 +3439,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/talks/{talkId}/booking": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["CallOffBooking"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/talks/{talkId}/merge": {
         parameters: {
             query?: never;
@@ -3471,6 +3727,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{siteId}/leads/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["ImportLeads"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{siteId}/leads/tags": {
         parameters: {
             query?: never;
@@ -3513,6 +3785,70 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["WithdrawLead"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["ListFollowups"];
+        put?: never;
+        post: operations["StartFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/test-mail": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["TestFollowMail"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/rehearse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["RehearseFollowup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{siteId}/followups/{followUpId}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["CountFollowup"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3993,6 +4329,16 @@ export interface components {
             timeZone: string;
             language: string;
         };
+        AnswerGroupRequest: {
+            name: string;
+            memberIds: string[];
+        };
+        AnswerGroupView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            memberIds: string[];
+        };
         /** @description How a team answers visitors. */
         AnswerHabits: {
             /**
@@ -4083,7 +4429,7 @@ export interface components {
          * @description What a question asks for.
          * @enum {unknown}
          */
-        AskKind: "choice" | "text" | "number" | "email" | "phone" | "date" | "consent";
+        AskKind: "choice" | "text" | "number" | "email" | "phone" | "date" | "consent" | "time";
         AskOfferPart: {
             script: string;
             site: string;
@@ -4118,6 +4464,8 @@ export interface components {
             inTurn: boolean;
             /** @default  */
             note: string;
+            /** Format: uuid */
+            groupId?: null | string;
         };
         /**
          * @description What happens when the month's visitors are used up.
@@ -4167,6 +4515,15 @@ export interface components {
         };
         BlockRequest: {
             blocked: boolean;
+        };
+        BookingView: {
+            /** Format: uuid */
+            id: string;
+            title: string;
+            startsAt: components["schemas"]["Instant"];
+            /** Format: int32 */
+            minutes: number;
+            invitedAt: null | components["schemas"]["Instant"];
         };
         /** @description How a site's things look to begin with; each may be changed by itself afterwards. */
         BrandKit: {
@@ -4936,6 +5293,128 @@ export interface components {
         FindFormsRequest: {
             address: string;
         };
+        FollowCalendarView: {
+            comesAt: components["schemas"]["Instant"];
+            gets: components["schemas"]["FollowGetsView"][];
+        };
+        FollowFiguresView: {
+            /** Format: int32 */
+            came: number;
+            /** Format: int32 */
+            inside: number;
+            here: {
+                [key: string]: number;
+            };
+            wentOn: {
+                [key: string]: number;
+            };
+            ended: {
+                [key: string]: number;
+            };
+        };
+        FollowGetsView: {
+            at: components["schemas"]["Instant"];
+            /** Format: uuid */
+            stepId: string;
+            kind: components["schemas"]["FollowKind"];
+            mail: null | components["schemas"]["FollowMail"];
+            tag: string;
+        };
+        /**
+         * @description What a step does.
+         * @enum {unknown}
+         */
+        FollowKind: "wait" | "mail" | "tag";
+        /** @description A mail of a follow-up as somebody reads it. */
+        FollowMail: {
+            /** @description One line. */
+            subject: string;
+            /** @description Its text. */
+            paragraphs: string[];
+            /** @description Words on its button; empty for none. */
+            button: string;
+        };
+        FollowProblemView: {
+            field: string;
+            message: string;
+            blocks: boolean;
+        };
+        /**
+         * @description By what somebody comes into a follow-up.
+         * @enum {unknown}
+         */
+        FollowsAfter: "yes" | "tag";
+        /** @description One step. */
+        FollowStep: {
+            /**
+             * Format: uuid
+             * @description By which those who are at it are counted.
+             */
+            id: string;
+            /** @description What it does. */
+            kind: components["schemas"]["FollowKind"];
+            /**
+             * Format: int32
+             * @description Of Wait: how long, 1 minute to 90 days.
+             */
+            minutes: number;
+            /** @description Of Mail: its words, the site's own language first. */
+            words: components["schemas"]["FollowWords"][];
+            /** @description Of Mail: where its button leads. */
+            link: string;
+            /** @description Of Tag: which. */
+            tag: string;
+        };
+        /** @description A follow-up, as its author edits it and revisions freeze it. */
+        FollowUp: {
+            /** @description By what somebody comes into it. */
+            after: components["schemas"]["FollowsAfter"];
+            /**
+             * Format: uuid
+             * @description Of a yes: to which prompt or in which script.
+             */
+            definitionId: null | string;
+            /** @description Of a tag: which. */
+            tag: string;
+            /** @description Its steps in order. */
+            steps: components["schemas"]["FollowStep"][];
+            /** @description Hours of the week, on the site's clock, in which its mails go out; none for any. */
+            hours: components["schemas"]["HoursSpan"][];
+            /**
+             * Format: uuid
+             * @description A source: whoever an event of it is of has come to the end; null for none.
+             */
+            goalSourceId: null | string;
+            /** @description Whether it ends for whoever writes in a talk. */
+            endsWithTalk: boolean;
+        };
+        FollowUpView: {
+            /** Format: uuid */
+            id: string;
+            name: string;
+            state: components["schemas"]["DefinitionState"];
+            /** Format: int32 */
+            revision: number;
+            /** Format: int32 */
+            draftVersion: number;
+            draft: components["schemas"]["FollowUp"];
+            live: null | components["schemas"]["FollowUp"];
+            problems: components["schemas"]["FollowProblemView"][];
+            changedAt: components["schemas"]["Instant"];
+            changedBy: string;
+            goneAt: null | components["schemas"]["Instant"];
+        };
+        /** @description A mail's words in one language. */
+        FollowWords: {
+            /** @description BCP 47 tag; empty for the site's own. */
+            language: string;
+            /** @description Its subject; Liquid with {{ first_name }} and answers. */
+            subject: string;
+            /** @description Its text; the same. */
+            text: string;
+            /** @description Words on its one button; empty for none. */
+            button: string;
+        };
         ForgottenRequest: {
             email: string;
         };
@@ -4958,6 +5437,7 @@ export interface components {
             phone?: null | string;
             currency?: null | string;
             success?: null | components["schemas"]["FormSuccess"];
+            promise?: null | components["schemas"]["FormPromise"];
             wanted?: null | string[];
         };
         FormPart: {
@@ -4967,6 +5447,12 @@ export interface components {
             fields: string[];
             page?: null | string;
             element?: null | string;
+        };
+        FormPromise: {
+            text: string;
+            box: null | string;
+            confirms: boolean;
+            tags: string[];
         };
         FormSubmission: {
             /** Format: uuid */
@@ -5108,7 +5594,7 @@ export interface components {
          * @default whoeverIsHere
          * @enum {unknown}
          */
-        HandTo: "whoeverIsHere" | "member" | "fewestTalks";
+        HandTo: "whoeverIsHere" | "member" | "fewestTalks" | "group";
         /**
          * @description How the snippet stands with its site.
          * @enum {unknown}
@@ -5381,6 +5867,29 @@ export interface components {
             /** @description What the visitor did on the site. */
             pastEvents?: components["schemas"]["ImaginedEvent"][];
         };
+        ImportedLeadsView: {
+            /** Format: int32 */
+            read: number;
+            /** Format: int32 */
+            new: number;
+            /** Format: int32 */
+            known: number;
+            /** Format: int32 */
+            agreed: number;
+            /** Format: int32 */
+            leftAlone: number;
+            /** Format: int32 */
+            refused: number;
+            faults: components["schemas"]["ImportFaultView"][];
+            columns: {
+                [key: string]: string;
+            };
+        };
+        ImportFaultView: {
+            /** Format: int32 */
+            line: number;
+            why: string;
+        };
         ImportPreviewRequest: {
             eventKind: components["schemas"]["EventKind"];
             map?: null | components["schemas"]["EventMap"];
@@ -5592,6 +6101,11 @@ export interface components {
              * @description The script with which its talks begin, while that is live; null for none.
              */
             scriptId?: null | string;
+            /**
+             * Format: uuid
+             * @description Who of the team answers here; null for everybody who may.
+             */
+            groupId?: null | string;
         };
         /** @description How the button and the panel look, and where they stand. */
         LauncherLook: {
@@ -5973,6 +6487,15 @@ export interface components {
             closedAt: null | components["schemas"]["Instant"];
             clickedAt: null | components["schemas"]["Instant"];
         };
+        MyTalkRequest: {
+            site: string;
+            page: string;
+            passport: string;
+            /** Format: uuid */
+            talk?: null | string;
+            /** @default  */
+            key: string;
+        };
         NameRequest: {
             name: string;
         };
@@ -6017,6 +6540,12 @@ export interface components {
          * @enum {unknown}
          */
         NumberStyle: "exact" | "rounded" | "hidden";
+        /**
+         * @description What an offer leads to.
+         * @default address
+         * @enum {unknown}
+         */
+        OfferOf: "address" | "channel" | "prompt";
         OffSheetView: {
             /** Format: uuid */
             calloutId: string;
@@ -6064,7 +6593,7 @@ export interface components {
             problem: null | string;
         };
         /** @enum {unknown} */
-        OutputKind: "say" | "ask" | "offer" | "handOver" | "fault" | "end" | null;
+        OutputKind: "say" | "ask" | "offer" | "notOffered" | "handOver" | "fault" | "end" | null;
         OwnWordsRequest: {
             words: {
                 [key: string]: string;
@@ -6436,6 +6965,7 @@ export interface components {
              * @description Of a number: the most; null for none.
              */
             most: null | number;
+            times?: null | components["schemas"]["TimeOffer"];
         };
         /** @enum {unknown} */
         ReadBy: "both" | "team";
@@ -6812,6 +7342,13 @@ export interface components {
             assumed: string[];
             does: string[];
         };
+        RehearseFollowUpRequest: {
+            followUp: components["schemas"]["FollowUp"];
+            language: string;
+            firstName: string;
+            /** Format: date-time */
+            comesAt?: string;
+        };
         RemovedSiteView: {
             /** Format: uuid */
             id: string;
@@ -7020,6 +7557,20 @@ export interface components {
             publishedBy: string;
         };
         /** @description A frozen version of a definition's content. */
+        RevisionOfFollowUp: {
+            /**
+             * Format: int32
+             * @description From 1, by publication.
+             */
+            number: number;
+            /** @description What was published. */
+            content: components["schemas"]["FollowUp"];
+            /** @description When. */
+            publishedAt: components["schemas"]["Instant"];
+            /** @description By whom. */
+            publishedBy: string;
+        };
+        /** @description A frozen version of a definition's content. */
         RevisionOfLauncherBrief: {
             /**
              * Format: int32
@@ -7181,6 +7732,12 @@ export interface components {
         SaveDraftRequestOfBrief: {
             name: string;
             content: components["schemas"]["Brief"];
+            /** Format: int32 */
+            version: number;
+        };
+        SaveDraftRequestOfFollowUp: {
+            name: string;
+            content: components["schemas"]["FollowUp"];
             /** Format: int32 */
             version: number;
         };
@@ -7755,6 +8312,18 @@ export interface components {
              * @description Of GoTo: the step.
              */
             target?: null | string;
+            /**
+             * Format: uuid
+             * @description Of HandOver to a group: which.
+             */
+            groupId?: null | string;
+            /** @description Of Offer: what it leads to. */
+            offers?: components["schemas"]["OfferOf"];
+            /**
+             * Format: uuid
+             * @description Of Offer of a channel or a prompt: which.
+             */
+            offered?: null | string;
         };
         /**
          * @description What a step does.
@@ -7848,6 +8417,7 @@ export interface components {
             words: components["schemas"]["TalkWordView"][];
             /** Format: int32 */
             earlier: number;
+            booking: null | components["schemas"]["BookingView"];
         };
         TalkFilePart: {
             name: string;
@@ -7929,6 +8499,8 @@ export interface components {
             isTest: boolean;
             isBlocked: boolean;
             visitorId: string;
+            /** Format: uuid */
+            groupId: null | string;
         };
         TalkWordPart: {
             /** Format: int32 */
@@ -7980,6 +8552,17 @@ export interface components {
             habits: components["schemas"]["HouseHabits"];
             hasMail: boolean;
         };
+        TestConfirmMailRequest: {
+            ask: components["schemas"]["AskFacet"];
+            language: string;
+        };
+        TestFollowMailRequest: {
+            step: components["schemas"]["FollowStep"];
+            language: string;
+        };
+        TestMailView: {
+            to: string;
+        };
         TestSentView: {
             /** Format: uuid */
             eventId: string;
@@ -7987,9 +8570,31 @@ export interface components {
         ThereRequest: {
             site: string;
             page: string;
+            /** Format: uuid */
+            launcher?: null | string;
         };
         ThereResponse: {
             there: boolean;
+        };
+        /** @description Which times a question offers. */
+        TimeOffer: {
+            /** @description What is booked: "A visit to the workshop"; the invitation is called so, 1 to 80 characters. */
+            title: string;
+            /**
+             * Format: int32
+             * @description How long it takes, 5 to 480.
+             */
+            minutes: number;
+            /**
+             * Format: int32
+             * @description How long before it can be chosen, 0 to 336 hours.
+             */
+            noticeHours: number;
+            /**
+             * Format: int32
+             * @description How many days ahead it can be chosen, 1 to 60.
+             */
+            daysAhead: number;
         };
         /**
          * @description How the age of an event is said.
@@ -9515,6 +10120,74 @@ export interface operations {
             };
         };
     };
+    FindMyTalk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/plain": components["schemas"]["MyTalkRequest"];
+                "application/json": components["schemas"]["MyTalkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunTalk"];
+                };
+            };
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Bad Request */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ResumeTalk: {
         parameters: {
             query?: never;
@@ -10424,6 +11097,41 @@ export interface operations {
             };
         };
     };
+    TestConfirmMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestConfirmMailRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestMailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ReplayCallout: {
         parameters: {
             query?: {
@@ -10803,6 +11511,138 @@ export interface operations {
             path: {
                 workspaceId: string;
                 invitationId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListGroups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerGroupView"][];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    AddGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerGroupRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerGroupView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ChangeGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+                groupId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerGroupRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerGroupView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RemoveGroup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                workspaceId: string;
+                groupId: string;
             };
             cookie?: never;
         };
@@ -14596,6 +15436,380 @@ export interface operations {
             };
         };
     };
+    GetFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+        };
+    };
+    DeleteFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    SaveFollowupDraft: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveDraftRequestOfFollowUp"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PublishFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PublishRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    DuplicateFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    PauseFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ResumeFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ArchiveFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RestoreFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TakeBackFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListFollowupRevisions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionOfFollowUp"][];
+                };
+            };
+        };
+    };
+    GroupFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     ListCallouts: {
         parameters: {
             query?: {
@@ -15030,6 +16244,7 @@ export interface operations {
                 Member?: string;
                 Launcher?: string;
                 Waits?: boolean;
+                Group?: string;
                 Visitor?: string;
                 After?: string;
             };
@@ -15199,6 +16414,38 @@ export interface operations {
                 id: string;
                 name?: string;
             };
+            header?: never;
+            path: {
+                siteId: string;
+                talkId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TalkDetailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    CallOffBooking: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 siteId: string;
@@ -15888,6 +17135,40 @@ export interface operations {
             };
         };
     };
+    ImportLeads: {
+        parameters: {
+            query?: {
+                name?: string;
+                dryRun?: boolean;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedLeadsView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     TagLeads: {
         parameters: {
             query?: never;
@@ -16011,6 +17292,146 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    ListFollowups: {
+        parameters: {
+            query?: {
+                archived?: boolean;
+                deleted?: boolean;
+            };
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"][];
+                };
+            };
+        };
+    };
+    StartFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowUpView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    TestFollowMail: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TestFollowMailRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TestMailView"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    RehearseFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearseFollowUpRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowCalendarView"];
+                };
+            };
+        };
+    };
+    CountFollowup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                siteId: string;
+                followUpId: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FollowFiguresView"];
                 };
             };
         };

@@ -49,6 +49,8 @@ const STALE_AFTER: Record<string, readonly Stale[]> = {
     'launcher',
     'scripts',
     'script',
+    'followups',
+    'followup',
     'reviews',
     'team',
     'ladder',

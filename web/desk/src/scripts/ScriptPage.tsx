@@ -1,23 +1,21 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { Link, useParams } from '@tanstack/react-router';
-import { ArrowLeft } from 'lucide-react';
+import { useParams } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
 import { ChangeList } from '../drafting/ChangeList';
+import { DefinitionHead, RevisionsButton } from '../drafting/DefinitionHead';
 import { PublishDefinition } from '../drafting/PublishDefinition';
 import { RevisionsPanel } from '../drafting/RevisionsPanel';
 import { SavedNote } from '../drafting/SavedNote';
 import { useDefinitionDraft } from '../drafting/useDefinitionDraft';
 import { useUndoKeys } from '../drafting/useUndoKeys';
-import { LANGUAGES, languageName } from '../lib/languages';
+import { WrittenIn } from '../drafting/WrittenIn';
 import { useTurnedTo } from '../lib/people';
 import { plural } from '../lib/plural';
 import { AskForReview } from '../review/AskForReview';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
 import { Failed, Waiting } from '../ui/Notice';
-import { StateSign } from '../ui/StateSign';
 import {
   fetchScript,
   pauseScript,
@@ -62,7 +60,7 @@ const missing = (steps: readonly Step[], language: string) =>
 function Desk({ script }: { script: ScriptDefinition }) {
   const { site, member } = useDesk();
   const queries = useQueryClient();
-  const { draft, edit, undo, redo, saving, save, settle } = useDefinitionDraft<Script, ScriptDefinition>(script, {
+  const { draft, edit, undo, redo, canUndo, canRedo, saving, save, settle } = useDefinitionDraft<Script, ScriptDefinition>(script, {
     noun: 'script',
     queryKey: scriptQuery(site.id, script.id).queryKey,
     fetch: () => fetchScript(site.id, script.id),
@@ -105,75 +103,44 @@ function Desk({ script }: { script: ScriptDefinition }) {
 
   return (
     <div className="flex h-full flex-col">
-      <div className="flex min-h-[52px] flex-none flex-wrap items-center gap-x-3 gap-y-1 border-b border-ink px-4 py-2">
-        <Link
-          to="/scripts"
-          aria-label="Back to the scripts"
-          className="grid h-8 w-8 flex-none place-items-center rounded border border-edge bg-sheet"
-        >
-          <ArrowLeft className="h-4 w-4" />
-        </Link>
-        <h1 className="min-w-0">
-          <input
-            data-draft
-            aria-label="Name of this script"
-            value={draft.name}
-            maxLength={80}
-            disabled={!mayEdit}
-            onChange={(e) => edit({ name: e.currentTarget.value })}
-            className="field-sizing-content max-w-[40vw] !border-transparent !bg-transparent font-display text-[22px] leading-7 font-semibold tracking-tight hover:!border-edge"
+      <DefinitionHead
+        back="/scripts"
+        noun="script"
+        name={draft.name}
+        state={script.state}
+        revision={script.revision}
+        mayEdit={mayEdit}
+        onName={(name) => edit({ name })}
+        history={{ undo, redo, canUndo, canRedo }}
+        saved={
+          <SavedNote
+            saving={saving}
+            partWords={(part: keyof typeof PARTS) => PARTS[part]}
+            hasDraft={differs}
+            changedAt={script.changedAt}
+            onAgain={() => void save()}
           />
-        </h1>
-        <StateSign state={script.state} />
-        {script.revision > 0 && <span className="text-soft">revision {script.revision}</span>}
-        <SavedNote
-          saving={saving}
-          partWords={(part: keyof typeof PARTS) => PARTS[part]}
-          hasDraft={differs}
-          changedAt={script.changedAt}
-          onAgain={() => void save()}
-        />
-        <label className="flex items-center gap-2">
-          <span className="text-soft">written in</span>
-          <select value={language} onChange={(e) => setLanguage(e.currentTarget.value)}>
-            <option value="">{languageName(site.language)}</option>
-            {offered.map((l) => (
-              <option key={l} value={l}>
-                {languageName(l)}
-                {missing(brief.steps, l) > 0 && `, ${missing(brief.steps, l)} missing`}
-              </option>
-            ))}
-            <optgroup label="Another">
-              {LANGUAGES.filter((l) => l !== site.language && !offered.includes(l)).map((l) => (
-                <option key={l} value={l}>
-                  {languageName(l)}
-                </option>
-              ))}
-            </optgroup>
-          </select>
-        </label>
-        <span className="ms-auto flex flex-wrap items-center gap-2">
-          <Button className="max-sm:hidden" aria-pressed={showsRevisions} onClick={() => showRevisions(!showsRevisions)}>
-            Revisions
-          </Button>
-          {mayEdit && <AskForReview definitionId={script.id} differs={differs} settle={settle} />}
-          <PublishDefinition
-            noun="scripts"
-            definition={script}
-            changes={changes}
-            pausedNote="Paused. New talks begin without it."
-            publish={async () => publishScript(site.id, script.id, await settle())}
-            turn={() => (script.state === 'live' ? pauseScript(site.id, script.id) : resumeScript(site.id, script.id))}
-            onTaken={(saved) => {
-              queries.setQueryData(scriptQuery(site.id, script.id).queryKey, saved);
-              void queries.invalidateQueries({ queryKey: ['scripts'] });
-              void queries.invalidateQueries({ queryKey: scriptRevisionsQuery(site.id, script.id).queryKey });
-            }}
-          >
-            <p className="text-[12px] leading-4 text-soft">New talks begin with it. Talks that have begun keep the revision they have.</p>
-          </PublishDefinition>
-        </span>
-      </div>
+        }
+        choice={<WrittenIn language={language} languages={offered} missing={(l) => missing(brief.steps, l)} onLanguage={setLanguage} />}
+      >
+        <RevisionsButton isOpen={showsRevisions} onPress={() => showRevisions(!showsRevisions)} />
+        {mayEdit && <AskForReview definitionId={script.id} differs={differs} settle={settle} />}
+        <PublishDefinition
+          noun="scripts"
+          definition={script}
+          changes={changes}
+          pausedNote="Paused. New talks begin without it."
+          publish={async () => publishScript(site.id, script.id, await settle())}
+          turn={() => (script.state === 'live' ? pauseScript(site.id, script.id) : resumeScript(site.id, script.id))}
+          onTaken={(saved) => {
+            queries.setQueryData(scriptQuery(site.id, script.id).queryKey, saved);
+            void queries.invalidateQueries({ queryKey: ['scripts'] });
+            void queries.invalidateQueries({ queryKey: scriptRevisionsQuery(site.id, script.id).queryKey });
+          }}
+        >
+          <p className="text-[12px] leading-4 text-soft">New talks begin with it. Talks that have begun keep the revision they have.</p>
+        </PublishDefinition>
+      </DefinitionHead>
       <div className="relative flex min-h-0 flex-1">
         <div
           className={`grid min-h-0 min-w-0 flex-1 max-lg:grid-cols-1 max-lg:overflow-auto ${showsRevisions ? '' : 'grid-cols-[minmax(0,1fr)_420px]'}`}

@@ -1,8 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { Link, useNavigate } from '@tanstack/react-router';
+import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
+import { DefinitionMoves } from '../drafting/DefinitionMoves';
+import { emptyShelf, ShelfMenu } from '../drafting/ShelfMenu';
 import { plural } from '../lib/plural';
-import { ago } from '../lib/time';
+import { ago, day } from '../lib/time';
 import { useNow } from '../lib/useNow';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
@@ -26,10 +28,11 @@ const PURPOSES: readonly (readonly [Purpose, string])[] = [
 /** Every script of the site. */
 export function ScriptsPage() {
   const { site, member } = useDesk();
-  const navigate = useNavigate();
+  const { shelf } = useSearch({ from: '/scripts' });
+  const navigate = useNavigate({ from: '/scripts' });
   const now = useNow(60_000);
   useTitle('Scripts');
-  const list = useQuery(scriptsQuery(site.id));
+  const list = useQuery(scriptsQuery(site.id, shelf));
   const start = useMutation({
     mutationFn: (purpose: Purpose) => startScript(site.id, purpose),
     onSuccess: (made) => void navigate({ to: '/scripts/$scriptId', params: { scriptId: made.id } }),
@@ -40,6 +43,7 @@ export function ScriptsPage() {
     <div className="flex h-full flex-col">
       <div className="flex min-h-[52px] flex-none flex-wrap items-center gap-x-4 gap-y-1 border-b border-ink px-4 py-2">
         <h1 className="text-[22px] leading-7">Scripts</h1>
+        <ShelfMenu kind="scripts" shelf={shelf} onShelf={(to) => void navigate({ search: to ? { shelf: to } : {}, replace: true })} />
         <span className="text-soft">{plural(list.data.length, 'script')}</span>
         <Link to="/launchers" className="text-cobalt hover:underline">
           Launchers
@@ -68,7 +72,9 @@ export function ScriptsPage() {
         )}
         <Refused error={start.error} />
       </div>
-      {list.data.length === 0 ? (
+      {list.data.length === 0 && shelf ? (
+        <p className="p-6 text-soft">{emptyShelf(shelf, 'script')}</p>
+      ) : list.data.length === 0 ? (
         <div className="grid max-w-[560px] gap-3 p-6">
           <h2 className="text-[17px] leading-6">Ask first what must be asked</h2>
           <p>
@@ -82,15 +88,21 @@ export function ScriptsPage() {
             <li key={script.id} className="flex items-baseline gap-3 border-b border-hair px-4 py-3 hover:bg-sheet2">
               <span className="w-24 flex-none">
                 <StateSign state={script.state} />
+                {script.goneAt && <span className="block text-[12px] leading-4 text-warn">gone for good on {day(script.goneAt)}</span>}
               </span>
               <span className="min-w-0 flex-1">
-                <Link to="/scripts/$scriptId" params={{ scriptId: script.id }} className="font-semibold hover:underline">
-                  {script.name}
-                </Link>
+                {script.goneAt ? (
+                  <span className="font-semibold">{script.name}</span>
+                ) : (
+                  <Link to="/scripts/$scriptId" params={{ scriptId: script.id }} className="font-semibold hover:underline">
+                    {script.name}
+                  </Link>
+                )}
                 <span className="block text-[12px] leading-4 text-soft">
                   {plural(script.draft.steps.length, 'step')}, changed {ago(script.changedAt, now)} by {script.changedBy}
                 </span>
               </span>
+              <DefinitionMoves noun="script" of={script} onMoved={() => void list.refetch()} />
             </li>
           ))}
         </ul>

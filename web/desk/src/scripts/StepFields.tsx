@@ -1,6 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { segmentsQuery } from '../callouts/api';
+import { calloutsQuery, segmentsQuery } from '../callouts/api';
+import { launchersQuery } from '../callouts/greetings';
+import { answeringQuery, groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
 import { NumberField, SelectField, TextField, Tick } from '../ui/Field';
 import type { Step } from './api';
@@ -16,7 +19,10 @@ const ASKS: readonly (readonly [Ask['kind'], string])[] = [
   ['phone', 'a phone number'],
   ['date', 'a date'],
   ['consent', 'consent'],
+  ['time', 'a time that is free'],
 ];
+
+const SOME_TIMES: NonNullable<Ask['times']> = { title: '', minutes: 60, noticeHours: 24, daysAhead: 14 };
 
 const ONS: readonly (readonly [If['on'], string])[] = [
   ['answer', 'a kept answer'],
@@ -73,9 +79,7 @@ export function StepFields({
           <TextField label="Value" value={step.value} maxLength={200} onText={(value) => onChange({ ...step, value })} />
         </div>
       )}
-      {step.kind === 'offer' && (
-        <TextField label="Address" placeholder="https:// or /page" value={step.value} onText={(value) => onChange({ ...step, value })} />
-      )}
+      {step.kind === 'offer' && <OfferFields step={step} onChange={onChange} />}
       {step.kind === 'goTo' && (
         <SelectField
           label="Goes to"
@@ -84,33 +88,153 @@ export function StepFields({
           onChoose={(target) => onChange({ ...step, target: target || null })}
         />
       )}
-      {step.kind === 'handOver' && (
-        <>
-          <SelectField
-            label="To"
-            value={step.to === 'fewestTalks' ? 'fewestTalks' : 'whoeverIsHere'}
-            choices={[
-              ['whoeverIsHere', 'whoever is here'],
-              ['fewestTalks', 'whoever has the fewest talks'],
-            ]}
-            onChoose={(to) => onChange({ ...step, to })}
-          />
-          <p className="text-[12px] leading-4 text-soft">Steps that stand deeper below it are taken when nobody is here.</p>
-        </>
-      )}
+      {step.kind === 'handOver' && <HandOverFields step={step} onChange={onChange} />}
       {mayEdit && (
         <p className="flex gap-4">
           <Button kind="link" onClick={() => onAct('new')}>
             New step below
           </Button>
           {steps.length > 1 && (
-            <Button kind="link" className="!text-bad" onClick={() => onAct('remove')} aria-label={`Remove step ${at + 1}`}>
-              Remove it
+            <Button kind="link" className="!text-bad" onClick={() => onAct('remove')}>
+              Remove step {at + 1}
             </Button>
           )}
         </p>
       )}
     </fieldset>
+  );
+}
+
+const WAYS: Record<string, string> = {
+  phone: 'a call',
+  text: 'a text message',
+  email: 'an e-mail',
+  messenger: 'a messaging app',
+  link: 'a page',
+};
+
+/** What an offer leads to: an address, a channel of one of the site's launchers that leads elsewhere, or a prompt. */
+function OfferFields({ step, onChange }: { step: Step; onChange(step: Step): void }) {
+  const { site } = useDesk();
+  const { data: launchers } = useQuery(launchersQuery(site.id));
+  const { data: callouts } = useQuery(calloutsQuery(site.id));
+  const choices: [string, string][] = [
+    ['', 'an address'],
+    ...(launchers ?? []).flatMap((l) =>
+      (l.live ?? l.draft).channels
+        .filter((c) => c.kind !== 'chat' && c.kind !== 'form')
+        .map((c): [string, string] => [`channel ${c.id}`, `${c.label || WAYS[c.kind]} (${l.name})`]),
+    ),
+    ...(callouts ?? []).filter((c) => c.brief.kind === 'prompt').map((c): [string, string] => [`prompt ${c.id}`, `the prompt “${c.name}”`]),
+  ];
+  const offers = step.offers ?? 'address';
+  const value = offers === 'address' ? '' : `${offers} ${step.offered}`;
+  if (!choices.some(([key]) => key === value)) {
+    const isKnown = offers === 'prompt' ? callouts : launchers;
+    choices.push([value, `a ${offers}${isKnown ? ' that is gone' : ''}`]);
+  }
+  return (
+    <div className="flex flex-wrap gap-3">
+      <SelectField
+        label="Leads to"
+        value={value}
+        choices={choices}
+        onChoose={(to) => {
+          const [kind, id] = to.split(' ');
+          onChange({ ...step, offers: (kind || 'address') as Step['offers'], offered: id ?? null, value: id ? '' : step.value });
+        }}
+      />
+      {offers === 'address' && (
+        <TextField label="Address" placeholder="https:// or /page" value={step.value} onText={(value) => onChange({ ...step, value })} />
+      )}
+      {offers === 'channel' && (
+        <p className="self-end pb-1 text-soft">
+          Offered while that launcher is live and the channel is open; else the script goes on without.
+        </p>
+      )}
+      {offers === 'prompt' && (
+        <p className="self-end pb-1 text-soft">
+          Opens in place of the talk. Offered on the prompt’s own pages, while it is live, to whoever has said yes to none; else the script
+          goes on without.
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** To whom a talk goes: one choice of all there are, by name. */
+function HandOverFields({ step, onChange }: { step: Step; onChange(step: Step): void }) {
+  const { site, workspace, member } = useDesk();
+  const { data: groups } = useQuery(groupsQuery(workspace.id));
+  const { data: answering } = useQuery({ ...answeringQuery(site.id), enabled: mayAct(member, 'answer') });
+  const value =
+    step.to === 'group' ? `group ${step.groupId}` : step.to === 'member' ? `member ${step.memberId}` : (step.to ?? 'whoeverIsHere');
+  const choices: [string, string][] = [
+    ['whoeverIsHere', 'whoever is here'],
+    ['fewestTalks', 'whoever has the fewest talks'],
+    ...(groups ?? []).map((g): [string, string] => [`group ${g.id}`, `the group ${g.name}`]),
+    ...(answering ?? []).map((m): [string, string] => [`member ${m.id}`, m.name]),
+  ];
+  if (!choices.some(([key]) => key === value)) {
+    // Who answers is told to those who may answer; of somebody not told of nobody knows that they are gone.
+    const [known, one, gone] =
+      step.to === 'group' ? [groups, 'a group', 'a group that is gone'] : [answering, 'one of the team', 'somebody who is gone'];
+    choices.push([value, known ? gone : one]);
+  }
+  return (
+    <>
+      <SelectField
+        label="To"
+        value={value}
+        choices={choices}
+        onChoose={(chosen) => {
+          const [kind, id] = chosen.split(' ');
+          onChange({
+            ...step,
+            to: kind as Step['to'],
+            groupId: kind === 'group' && id ? id : null,
+            memberId: kind === 'member' && id ? id : null,
+          });
+        }}
+      />
+      <p className="text-[12px] leading-4 text-soft">Steps that stand deeper below it are taken when nobody of them is here.</p>
+    </>
+  );
+}
+
+function TimesFields({ times, onChange }: { times: NonNullable<Ask['times']>; onChange(times: NonNullable<Ask['times']>): void }) {
+  return (
+    <>
+      <TextField
+        label="What is booked"
+        placeholder="A visit to the workshop"
+        hint="The invitation is called so."
+        value={times.title}
+        maxLength={80}
+        onText={(title) => onChange({ ...times, title })}
+      />
+      <div className="flex flex-wrap gap-3">
+        <NumberField label="Minutes" min={5} max={480} value={times.minutes} onValue={(minutes) => onChange({ ...times, minutes })} />
+        <NumberField
+          label="Hours before"
+          min={0}
+          max={336}
+          value={times.noticeHours}
+          onValue={(noticeHours) => onChange({ ...times, noticeHours })}
+        />
+        <NumberField
+          label="Days ahead"
+          min={1}
+          max={60}
+          value={times.daysAhead}
+          onValue={(daysAhead) => onChange({ ...times, daysAhead })}
+        />
+      </div>
+      <p className="text-[12px] leading-4 text-soft">
+        Up to six free times inside the launcher’s hours are the replies. Each is given once; the invitation goes out by mail once an
+        address and consent are there.
+      </p>
+    </>
   );
 }
 
@@ -139,51 +263,55 @@ function AskFields({
   return (
     <div className="grid gap-4 md:grid-cols-2">
       <div className="grid content-start gap-2">
-        <b className="font-semibold">Ready replies, and where each leads</b>
-        {replies.map((reply, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a reply is its place: leads and languages go by it.
-          <div key={i} className="flex items-center gap-2">
-            <input
-              aria-label={`Reply ${i + 1}`}
-              dir="auto"
-              maxLength={80}
-              value={reply}
-              placeholder={first?.replies[i] ?? ''}
-              className="min-w-0 flex-1"
-              onChange={(e) => putWords({ replies: replies.map((r, j) => (j === i ? e.currentTarget.value : r)) })}
-            />
-            <select
-              aria-label={`Reply ${i + 1} leads to`}
-              value={ask.leads[i] ?? ''}
-              className="w-36"
-              onChange={(e) => {
-                const leads = replies.map((_, j) => (j === i ? e.currentTarget.value || null : (ask.leads[j] ?? null)));
-                put({ leads });
-              }}
-            >
-              {targets.map(([id, words]) => (
-                <option key={id} value={id}>
-                  {words}
-                </option>
-              ))}
-            </select>
-            <button
-              type="button"
-              aria-label={`Remove reply ${i + 1}`}
-              className="grid h-7 w-7 place-items-center text-soft hover:text-bad"
-              onClick={() =>
-                onChange({
-                  ...step,
-                  ask: { ...ask, leads: ask.leads.filter((_, j) => j !== i) },
-                  words: step.words.map((w) => ({ ...w, replies: w.replies.filter((_, j) => j !== i) })),
-                })
-              }
-            >
-              ×
-            </button>
-          </div>
-        ))}
-        {replies.length < 8 && (
+        <b className="font-semibold">
+          {ask.kind === 'time' ? 'The replies are the times that are free' : 'Ready replies, and where each leads'}
+        </b>
+        {ask.kind === 'time' && <TimesFields times={ask.times ?? SOME_TIMES} onChange={(times) => put({ times })} />}
+        {ask.kind !== 'time' &&
+          replies.map((reply, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a reply is its place: leads and languages go by it.
+            <div key={i} className="flex items-center gap-2">
+              <input
+                aria-label={`Reply ${i + 1}`}
+                dir="auto"
+                maxLength={80}
+                value={reply}
+                placeholder={first?.replies[i] ?? ''}
+                className="min-w-0 flex-1"
+                onChange={(e) => putWords({ replies: replies.map((r, j) => (j === i ? e.currentTarget.value : r)) })}
+              />
+              <select
+                aria-label={`Reply ${i + 1} leads to`}
+                value={ask.leads[i] ?? ''}
+                className="w-36"
+                onChange={(e) => {
+                  const leads = replies.map((_, j) => (j === i ? e.currentTarget.value || null : (ask.leads[j] ?? null)));
+                  put({ leads });
+                }}
+              >
+                {targets.map(([id, words]) => (
+                  <option key={id} value={id}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+              <button
+                type="button"
+                aria-label={`Remove reply ${i + 1}`}
+                className="grid h-7 w-7 place-items-center text-soft hover:text-bad"
+                onClick={() =>
+                  onChange({
+                    ...step,
+                    ask: { ...ask, leads: ask.leads.filter((_, j) => j !== i) },
+                    words: step.words.map((w) => ({ ...w, replies: w.replies.filter((_, j) => j !== i) })),
+                  })
+                }
+              >
+                ×
+              </button>
+            </div>
+          ))}
+        {ask.kind !== 'time' && replies.length < 8 && (
           <p>
             <Button kind="link" onClick={() => putWords({ replies: [...replies, ''] })}>
               Add a reply
@@ -192,7 +320,12 @@ function AskFields({
         )}
       </div>
       <div className="grid content-start gap-2">
-        <SelectField label="Asks for" value={ask.kind} choices={ASKS} onChoose={(kind) => put({ kind })} />
+        <SelectField
+          label="Asks for"
+          value={ask.kind}
+          choices={ASKS}
+          onChoose={(kind) => put({ kind, times: kind === 'time' ? (ask.times ?? SOME_TIMES) : null })}
+        />
         <TextField label="Keep the answer as" value={ask.field} maxLength={40} onText={(field) => put({ field })} />
         {ask.kind === 'choice' && (
           <Tick checked={ask.ownWords} onTick={(ownWords) => put({ ownWords })}>

@@ -1,4 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
+import type { Shelf } from '../drafting/ShelfMenu';
 import { answered, client, type Schema } from '../lib/api';
 
 export type ScriptDefinition = Schema<'ScriptView'>;
@@ -10,10 +11,11 @@ export type TryRequest = Schema<'TryScriptRequest'>;
 
 const at = (siteId: string, id: string) => ({ params: { path: { siteId, id } } });
 
-export const scriptsQuery = (siteId: string) =>
+export const scriptsQuery = (siteId: string, shelf?: Shelf) =>
   queryOptions({
-    queryKey: ['scripts', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/scripts', { params: { path: { siteId } } })),
+    queryKey: ['scripts', siteId, shelf ?? 'current'],
+    queryFn: () =>
+      answered(client.GET('/api/sites/{siteId}/scripts', { params: { path: { siteId }, query: shelf ? { [shelf]: true } : {} } })),
   });
 
 export const fetchScript = (siteId: string, id: string) => answered(client.GET('/api/sites/{siteId}/scripts/{id}', at(siteId, id)));
@@ -40,9 +42,6 @@ export const pauseScript = (siteId: string, id: string) => answered(client.POST(
 
 export const resumeScript = (siteId: string, id: string) =>
   answered(client.POST('/api/sites/{siteId}/scripts/{id}/resume', at(siteId, id)));
-
-export const archiveScript = (siteId: string, id: string) =>
-  answered(client.POST('/api/sites/{siteId}/scripts/{id}/archive', at(siteId, id)));
 
 export type Try = NonNullable<Script['tries']>[number];
 

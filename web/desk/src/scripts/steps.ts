@@ -21,13 +21,16 @@ export const blankStep = (kind: StepKind, indent: number): Step => ({
   indent,
   kind,
   words: [],
-  ask: kind === 'ask' ? { kind: 'text', field: '', ownWords: false, leads: [], least: null, most: null } : null,
+  ask: kind === 'ask' ? { kind: 'text', field: '', ownWords: false, leads: [], least: null, most: null, times: null } : null,
   if: kind === 'if' || kind === 'elseIf' ? { on: 'answer', field: '', comparison: 'is', value: '' } : null,
   field: '',
   value: '',
   to: 'whoeverIsHere',
   memberId: null,
   target: null,
+  groupId: null,
+  offers: 'address',
+  offered: null,
 });
 
 /** A step turned into another kind; what both have stays. */

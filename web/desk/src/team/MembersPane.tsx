@@ -14,6 +14,7 @@ import { ReadPhrase } from '../ui/Phrase';
 import { PhraseMenu } from '../ui/PhraseMenu';
 import { inviteAgain, removeMember, setRole, type Team, type TeamMember, withdraw } from './api';
 import { Face } from './Face';
+import { GroupsSection } from './GroupsSection';
 import { HabitsSentence } from './HabitsSentence';
 
 const ROLES = (['owner', 'publisher', 'editor', 'responder', 'viewer'] as const).map((r) => [r, ROLE_WORDS[r]] as const);
@@ -39,6 +40,7 @@ export function MembersPane({ team }: { team: Team }) {
           ))}
         </ul>
       </section>
+      <GroupsSection team={team} />
       <Table team={team} />
       <section className="grid gap-2">
         <h2 className="text-[16px] leading-6">House habits</h2>

@@ -67,6 +67,15 @@ export const houseQuery = (workspaceId: string) =>
     refetchInterval: 30_000,
   });
 
+export const addGroup = (workspaceId: string, body: Schema<'AnswerGroupRequest'>) =>
+  answered(client.POST('/api/workspaces/{workspaceId}/team/groups', { ...of(workspaceId), body }));
+
+export const changeGroup = (workspaceId: string, groupId: string, body: Schema<'AnswerGroupRequest'>) =>
+  answered(client.PUT('/api/workspaces/{workspaceId}/team/groups/{groupId}', { params: { path: { workspaceId, groupId } }, body }));
+
+export const removeGroup = (workspaceId: string, groupId: string) =>
+  answered(client.DELETE('/api/workspaces/{workspaceId}/team/groups/{groupId}', { params: { path: { workspaceId, groupId } } }));
+
 export type Limits = Schema<'WorkspaceLimits'>;
 
 export const limitsQuery = (workspaceId: string) =>

@@ -97,8 +97,9 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     const held = await holdTalk();
     const file = await talkFile;
     if (!it || !held || !file) return undefined;
-    view = file.drawTalk(kit, root, it, languages(), held, desk);
-    if (begins) held.say(begins);
+    view = file.drawTalk(kit, root, it, languages(), held, desk, prompter);
+    const joined = held.join().catch(() => {});
+    if (begins) void joined.then(() => held.say(begins));
     // Once it stands in the panel.
     setTimeout(
       quiet(() => {
@@ -108,6 +109,15 @@ export function openLauncher(kit: Kit, world: LauncherWorld): Launched {
     );
     return view.element;
   }
+
+  /** Opens a prompt that a script offered: the panel makes room for it. Not there where this page does not hold it. */
+  const prompter = (id: string) => {
+    if (!plan?.cues.some((c) => c.id === id)) return undefined;
+    return quiet(() => {
+      shut();
+      window.outcry?.push(['show', id]);
+    });
+  };
 
   /** What is unread stands on the button and in the page's title. */
   function tell() {

@@ -25,6 +25,7 @@ const MOST_FILE_BYTES = 5 * 1024 * 1024;
 const TYPES_EVERY_MS = 3_000;
 const FIRST_WAIT_MS = 1_000;
 const LONGEST_WAIT_MS = 30_000;
+const JOIN_MS = 2_000;
 
 /** One talk of this browser with the team. What is written is kept until it is taken, and sent once and in order. */
 export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
@@ -32,6 +33,7 @@ export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
   let words: Word[] = [];
   let state: Standing = NEW;
   let sending = false;
+  let joined = false;
   let wait = FIRST_WAIT_MS;
   let retry: ReturnType<typeof setTimeout> | undefined;
   let typedAt = 0;
@@ -233,6 +235,22 @@ export function holdTalk({ quiet, toJson, doc }: Kit, around: TalkAround) {
     async end(): Promise<boolean> {
       const { talk, key } = kept.read();
       return !!(await post('end', { talk, key }))?.ok;
+    },
+    /** Whom the site has signed for finds the talk that they have in another browser; once a page. */
+    async join(): Promise<void> {
+      const first = around.first();
+      if (!first || joined) return;
+      joined = true;
+      const { talk, key } = kept.read();
+      const answer = await post('mine', { passport: first.passport, talk, key }, AbortSignal.timeout(JOIN_MS));
+      if (answer?.status !== 200) return;
+      const mine = (await answer.json().catch(() => ({}))) as { talk?: string; key?: string };
+      // They may have begun one here meanwhile.
+      if (!mine.talk || !mine.key || mine.talk === talk || kept.read().talk !== talk) return;
+      words = [];
+      kept.open(mine.talk, mine.key);
+      line.again();
+      around.changed();
     },
     /** Comes back by the link of a mail. */
     async resume(token: string): Promise<boolean> {

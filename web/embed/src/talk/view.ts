@@ -5,6 +5,7 @@ import styles from './talk.css?inline';
 import type { SentFile, TalkWords, Word } from './types';
 
 const TYPES_FOR_MS = 5_000;
+const SHORT_REPLY = 20;
 
 /** Where a talk is drawn. */
 export interface TalkView {
@@ -14,6 +15,11 @@ export interface TalkView {
   types(name: string): void;
   focus(): void;
 }
+
+/** How a prompt is opened by its id; undefined where this page does not hold it. */
+export type Prompter = (id: string) => (() => void) | undefined;
+
+const PROMPT = 'prompt:';
 
 let styled = false;
 
@@ -32,7 +38,15 @@ function clip(): SVGElement {
 }
 
 /** Draws a talk into the panel: what was said, who is writing, and the field for the next word. Strangers' strings are text everywhere. */
-export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languages: readonly string[], talk: Talk, desk: string): TalkView {
+export function drawTalk(
+  kit: Kit,
+  root: ShadowRoot,
+  launcher: Launcher,
+  languages: readonly string[],
+  talk: Talk,
+  desk: string,
+  prompter: Prompter,
+): TalkView {
   const { make, button, quiet } = kit;
   const words = launcher.talk?.words as TalkWords;
   const time = new Intl.DateTimeFormat([...languages], { hour: 'numeric', minute: '2-digit' });
@@ -82,14 +96,25 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
     const text = make('p', 'text');
     text.dir = 'auto';
     if (word.file) text.append(fileOf(word.file));
+    else if (word.link?.startsWith(PROMPT)) text.append(promptOf(word.link.slice(PROMPT.length), word.text));
     else if (word.link) {
-      const offer = kit.link(word.link, !word.link.startsWith('/'), '');
+      const offer = kit.link(word.link, word.link.startsWith('http'), '');
       offer.append(word.text);
       text.append(offer);
     } else text.append(...linked(word.text));
     const row = make('div', `row ${word.by === 'v' ? 'own' : 'theirs'}`);
     row.append(make('span', 'by', who ? `${who} ` : '', make('time', '', time.format(word.at))), text);
     return row;
+  }
+
+  /** A button that opens a prompt; on a page that does not hold it, its words alone. */
+  function promptOf(id: string, says: string): Node | string {
+    const open = prompter(id);
+    if (!open) return says;
+    const offer = button('offer', says, says);
+    offer.removeAttribute('aria-label');
+    offer.addEventListener('click', open);
+    return offer;
   }
 
   /** A file to be fetched; a picture is shown as well. */
@@ -181,6 +206,8 @@ export function drawTalk(kit: Kit, root: ShadowRoot, launcher: Launcher, languag
       .at(-1);
     const offered = shown === talk.words().length && last?.by === 's' && talk.unsent().length === 0 ? (last.replies ?? []) : [];
     if (offered.join('|') === [...replies.children].map((c) => c.textContent).join('|')) return;
+    // Many short ones stand side by side, so that what is written in stays in sight.
+    replies.classList.toggle('pairs', offered.length > 3 && offered.every((r) => r.length <= SHORT_REPLY));
     replies.replaceChildren(
       ...offered.map((reply) => {
         const row = button('reply', reply, make('span', '', reply));

@@ -8,6 +8,7 @@ import { Button } from '../../ui/Button';
 import { SelectField, TextField, Tick } from '../../ui/Field';
 import { Refused } from '../../ui/Panel';
 import { type FoundForm, findForms, formsQuery } from '../api';
+import { FormPromise } from './FormPromise';
 
 export type Mapping = Schema<'FormMapping'>;
 
@@ -22,6 +23,9 @@ const MEANS = [
   ['keep', 'a field of its own'],
 ] as const;
 
+/** How often is asked whether a visitor met one more form. */
+const MET_EVERY_MS = 4_000;
+
 const PARTS = ['firstName', 'lastName', 'email', 'phone', 'product', 'amount'] as const;
 
 type Part = Exclude<(typeof MEANS)[number][0], '' | 'keep'>;
@@ -30,7 +34,8 @@ type Part = Exclude<(typeof MEANS)[number][0], '' | 'keep'>;
 export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm(form: Mapping): void }) {
   const { site } = useDesk();
   const queries = useQueryClient();
-  const forms = useQuery(formsQuery(site.id));
+  // The page with the form is open beside this, and what it says is kept a moment later.
+  const forms = useQuery({ ...formsQuery(site.id), refetchInterval: MET_EVERY_MS });
   const [address, setAddress] = useState('');
   const which = useId();
   const find = useMutation({
@@ -87,6 +92,7 @@ export function FormEditor({ form, onForm }: { form: Mapping | undefined; onForm
       </fieldset>
       {form && <Meanings form={form} found={chosen} onForm={onForm} />}
       {form && <Success form={form} onForm={onForm} />}
+      {form && <FormPromise form={form} found={chosen} onForm={onForm} />}
       {form && chosen && chosen.sent > 0 && <Counted form={form} found={chosen} />}
     </div>
   );

@@ -16,6 +16,21 @@ namespace Outcry.Store.Migrations
         protected override void Up(MigrationBuilder migrationBuilder)
         {
             migrationBuilder.CreateTable(
+                name: "answer_groups",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    name = table.Column<string>(type: "text", nullable: false),
+                    member_ids = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_answer_groups", x => x.id);
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "backups",
                 columns: table => new
                 {
@@ -366,6 +381,7 @@ namespace Outcry.Store.Migrations
                     language = table.Column<string>(type: "text", nullable: false),
                     place = table.Column<string>(type: "text", nullable: false),
                     is_test = table.Column<bool>(type: "boolean", nullable: false),
+                    followed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
                 },
                 constraints: table =>
                 {
@@ -387,6 +403,7 @@ namespace Outcry.Store.Migrations
                     text = table.Column<string>(type: "text", nullable: false),
                     html = table.Column<string>(type: "text", nullable: true),
                     leave_at = table.Column<string>(type: "text", nullable: true),
+                    calendar = table.Column<string>(type: "text", nullable: true),
                     made_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     tries = table.Column<int>(type: "integer", nullable: false),
                     next_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
@@ -793,6 +810,8 @@ namespace Outcry.Store.Migrations
                     greeting = table.Column<string>(type: "text", nullable: false),
                     place = table.Column<string>(type: "text", nullable: false),
                     tags = table.Column<List<string>>(type: "text[]", nullable: false),
+                    group_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    person = table.Column<byte[]>(type: "bytea", nullable: true),
                     script_id = table.Column<Guid>(type: "uuid", nullable: true),
                     script_revision = table.Column<int>(type: "integer", nullable: false),
                     script = table.Column<string>(type: "jsonb", nullable: true),
@@ -875,6 +894,7 @@ namespace Outcry.Store.Migrations
                     last_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
                     attributes = table.Column<string>(type: "jsonb", nullable: false),
                     is_signed = table.Column<bool>(type: "boolean", nullable: false),
+                    person = table.Column<byte[]>(type: "bytea", nullable: true),
                     email_key = table.Column<string>(type: "text", nullable: true),
                     phone_key = table.Column<string>(type: "text", nullable: true),
                 },
@@ -992,6 +1012,39 @@ namespace Outcry.Store.Migrations
                         name: "fk_identity_role_claims_identity_roles_role_id",
                         column: x => x.role_id,
                         principalTable: "identity_roles",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
+                name: "follow_runs",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    follow_up_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    revision = table.Column<int>(type: "integer", nullable: false),
+                    lead_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    at = table.Column<int>(type: "integer", nullable: false),
+                    step_id = table.Column<Guid>(type: "uuid", nullable: true),
+                    passed = table.Column<List<Guid>>(type: "uuid[]", nullable: false),
+                    begun_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    since = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    due_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    ended_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    end = table.Column<string>(type: "text", nullable: true),
+                    desk = table.Column<string>(type: "text", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_follow_runs", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_follow_runs_leads_lead_id",
+                        column: x => x.lead_id,
+                        principalTable: "leads",
                         principalColumn: "id",
                         onDelete: ReferentialAction.Cascade
                     );
@@ -1241,6 +1294,36 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "bookings",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    site_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    talk_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    script_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    step_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    starts_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    minutes = table.Column<int>(type: "integer", nullable: false),
+                    chosen_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    invited_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                    email = table.Column<string>(type: "text", nullable: true),
+                    cancelled_at = table.Column<Instant>(type: "timestamp with time zone", nullable: true),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_bookings", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_bookings_talks_talk_id",
+                        column: x => x.talk_id,
+                        principalTable: "talks",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "talk_files",
                 columns: table => new
                 {
@@ -1334,6 +1417,23 @@ namespace Outcry.Store.Migrations
                     );
                 }
             );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_answer_groups_workspace_id_name",
+                table: "answer_groups",
+                columns: new[] { "workspace_id", "name" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_bookings_step_id_starts_at",
+                table: "bookings",
+                columns: new[] { "step_id", "starts_at" },
+                unique: true,
+                filter: "cancelled_at is null"
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_bookings_talk_id", table: "bookings", column: "talk_id");
 
             migrationBuilder.CreateIndex(name: "ix_code_pools_site_id", table: "code_pools", column: "site_id");
 
@@ -1430,6 +1530,22 @@ namespace Outcry.Store.Migrations
                 columns: new[] { "site_id", "state", "at" },
                 filter: "state <> 'Usable'"
             );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_follow_runs_due_at",
+                table: "follow_runs",
+                column: "due_at",
+                filter: "due_at is not null"
+            );
+
+            migrationBuilder.CreateIndex(
+                name: "ix_follow_runs_follow_up_id_lead_id",
+                table: "follow_runs",
+                columns: new[] { "follow_up_id", "lead_id" },
+                unique: true
+            );
+
+            migrationBuilder.CreateIndex(name: "ix_follow_runs_lead_id", table: "follow_runs", column: "lead_id");
 
             migrationBuilder.CreateIndex(
                 name: "ix_form_sends_site_id_key_at",
@@ -1661,6 +1777,13 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateIndex(
+                name: "ix_talks_site_id_person",
+                table: "talks",
+                columns: new[] { "site_id", "person" },
+                filter: "person is not null"
+            );
+
+            migrationBuilder.CreateIndex(
                 name: "ix_talks_site_id_state_last_at",
                 table: "talks",
                 columns: new[] { "site_id", "state", "last_at" }
@@ -1754,7 +1877,11 @@ namespace Outcry.Store.Migrations
                 "drop trigger traces_stay on traces; drop function refuse_change; drop table signals;"
             );
 
+            migrationBuilder.DropTable(name: "answer_groups");
+
             migrationBuilder.DropTable(name: "backups");
+
+            migrationBuilder.DropTable(name: "bookings");
 
             migrationBuilder.DropTable(name: "codes");
 
@@ -1769,6 +1896,8 @@ namespace Outcry.Store.Migrations
             migrationBuilder.DropTable(name: "erasures");
 
             migrationBuilder.DropTable(name: "events");
+
+            migrationBuilder.DropTable(name: "follow_runs");
 
             migrationBuilder.DropTable(name: "form_sends");
 

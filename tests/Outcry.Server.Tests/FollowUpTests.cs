@@ -1,0 +1,311 @@
+using System.Text.Json;
+using Microsoft.EntityFrameworkCore;
+using Microsoft.Extensions.DependencyInjection;
+using NodaTime;
+using Outcry.Core.Asking;
+using Outcry.Core.Following;
+using Outcry.Server.Leads;
+using Outcry.Server.Sites;
+using Outcry.Store;
+using Outcry.Store.Rows;
+
+namespace Outcry.Server.Tests;
+
+/// <summary>Follow-ups at the server: who comes in, what is written, whom they leave alone, what breaks off and goes on.</summary>
+public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
+{
+    private static CancellationToken Stop => TestContext.Current.CancellationToken;
+
+    private string Api => $"/api/sites/{desk.Demo.Site.Id}/followups";
+
+    private static FollowStep Wait(int minutes) => new(Guid.CreateVersion7(), FollowKind.Wait, minutes, [], "", "");
+
+    private static FollowStep Mail(string subject) =>
+        new(
+            Guid.CreateVersion7(),
+            FollowKind.Mail,
+            0,
+            [new FollowWords("", subject, "Hello {{ first_name | default: \"there\" }}.\n\nMore soon.", "Look")],
+            "https://emberwick.example/shop",
+            ""
+        );
+
+    private static FollowStep Tag(string tag) => new(Guid.CreateVersion7(), FollowKind.Tag, 0, [], "", tag);
+
+    private static FollowUp After(string tag, params FollowStep[] steps) =>
+        new(FollowsAfter.Tag, null, tag, steps, [], null, EndsWithTalk: true);
+
+    private static string NewTag() => $"t{Guid.NewGuid():N}"[..12];
+
+    private async Task<Guid> PublishAsync(FollowUp follow)
+    {
+        var owner = await desk.OwnerAsync();
+        var (_, made) = await owner.PostAsync(Api);
+        var id = made.GetProperty("id").GetGuid();
+        var (saved, draft) = await owner.SendAsync(
+            HttpMethod.Put,
+            $"{Api}/{id}/draft",
+            new
+            {
+                name = $"After {id:N}",
+                content = JsonSerializer.SerializeToElement(follow, JsonColumn.Options),
+                version = 1,
+            }
+        );
+        Assert.True(saved == HttpStatusCode.OK, $"{draft}");
+        var (status, body) = await owner.PostAsync($"{Api}/{id}/publish", new { version = 2 });
+        Assert.True(status == HttpStatusCode.OK, $"{body}");
+        var sites = desk.Services.GetRequiredService<LiveSites>();
+        await Eventually.GetAsync(
+            () => Task.FromResult(sites.GetById(desk.Demo.Site.Id).Compiled.ContainsKey(id)),
+            there => there
+        );
+        return id;
+    }
+
+    private async Task<LeadRow> AddLeadAsync(LeadState state = LeadState.Confirmed)
+    {
+        await using var db = desk.Database.Open();
+        var email = $"v{Guid.NewGuid():N}"[..12] + "@reader.net";
+        var lead = new LeadRow
+        {
+            WorkspaceId = desk.Demo.Site.WorkspaceId,
+            Sites = [desk.Demo.Site.Id],
+            Email = email,
+            EmailKey = email,
+            FirstName = "Mira",
+            State = state,
+            GaveAt = SystemClock.Instance.GetCurrentInstant(),
+            Visitors = [Guid.CreateVersion7().ToString("N")],
+            Language = "en",
+        };
+        db.Leads.Add(lead);
+        await db.SaveChangesAsync(Stop);
+        return lead;
+    }
+
+    private async Task GiveTagAsync(string tag, params LeadRow[] leads)
+    {
+        var (status, body) = await (await desk.OwnerAsync()).PostAsync(
+            $"/api/sites/{desk.Demo.Site.Id}/leads/tags",
+            new { leads = leads.Select(l => l.Id), tag }
+        );
+        Assert.True(status == HttpStatusCode.NoContent, $"{body}");
+    }
+
+    private FollowRound Round => desk.Services.GetRequiredService<FollowRound>();
+
+    private async Task<FollowRunRow?> RunOfAsync(Guid follow, LeadRow lead)
+    {
+        await using var db = desk.Database.Open();
+        return await db
+            .FollowRuns.AsNoTracking()
+            .SingleOrDefaultAsync(r => r.FollowUpId == follow && r.LeadId == lead.Id, Stop);
+    }
+
+    // As if so long had passed for whoever is in it.
+    private async Task PassAsync(LeadRow lead, Duration time)
+    {
+        await using var db = desk.Database.Open();
+        foreach (var run in await db.FollowRuns.AsTracking().Where(r => r.LeadId == lead.Id).ToListAsync(Stop))
+            (run.Since, run.DueAt) = (run.Since - time, run.DueAt - time);
+        var row = await db.Leads.AsTracking().SingleAsync(l => l.Id == lead.Id, Stop);
+        row.FollowedAt -= time;
+        await db.SaveChangesAsync(Stop);
+    }
+
+    private async Task<int> MailsAsync(LeadRow lead)
+    {
+        // Those that still lie here and those that were taken: each was written once.
+        using var outside = new HttpClient();
+        var taken = JsonSerializer
+            .Deserialize<JsonElement>(await outside.GetStringAsync($"{desk.Outside}/mailbox.json", Stop))
+            .EnumerateArray()
+            .Count(m => m.Text("to").Contains(lead.Email!, StringComparison.Ordinal));
+        await using var db = desk.Database.Open();
+        return taken + await db.Letters.CountAsync(l => l.To == lead.Email, Stop);
+    }
+
+    [Fact]
+    public async Task Whoever_is_given_the_tag_gets_each_mail_once_with_a_way_out_of_it()
+    {
+        var tag = NewTag();
+        var warm = NewTag();
+        var id = await PublishAsync(After(tag, Mail("First"), Wait(2 * 1_440), Mail("Second"), Tag(warm)));
+        var lead = await AddLeadAsync();
+        await GiveTagAsync(tag, lead);
+        // Given twice, they come in once; two rounds at once write once.
+        await GiveTagAsync(tag, lead);
+        await Task.WhenAll(Round.RunAsync(Stop), Round.RunAsync(Stop));
+        var mail = await Mails.ToAsync(desk, lead.Email!, "First");
+        Assert.Contains("Hello Mira.", mail, StringComparison.Ordinal);
+        Assert.Contains("https://emberwick.example/shop", mail, StringComparison.Ordinal);
+        Assert.Contains("/o/leave/", mail, StringComparison.Ordinal);
+        Assert.Equal(1, await MailsAsync(lead));
+        await PassAsync(lead, Duration.FromDays(2));
+        await Round.RunAsync(Stop);
+        await Mails.ToAsync(desk, lead.Email!, "Second");
+        var run = await RunOfAsync(id, lead);
+        Assert.Equal((FollowEnd.Through, 4, (Instant?)null), (run!.End, run.At, run.DueAt));
+        await using var db = desk.Database.Open();
+        Assert.Contains(warm, (await db.Leads.SingleAsync(l => l.Id == lead.Id, Stop)).Tags);
+        var figures = await (await desk.OwnerAsync()).GetAsync($"{Api}/{id}/figures");
+        Assert.Equal((1, 0), (figures.GetProperty("came").GetInt32(), figures.GetProperty("inside").GetInt32()));
+        Assert.Equal(1, figures.GetProperty("ended").GetProperty("through").GetInt32());
+    }
+
+    [Fact]
+    public async Task Whoever_took_it_back_or_has_not_confirmed_gets_nothing()
+    {
+        var tag = NewTag();
+        var id = await PublishAsync(After(tag, Wait(60), Mail("Never")));
+        var (waits, leaves) = (await AddLeadAsync(LeadState.Waiting), await AddLeadAsync());
+        await GiveTagAsync(tag, waits, leaves);
+        Assert.Null(await RunOfAsync(id, waits));
+        await Round.RunAsync(Stop);
+        await (await desk.OwnerAsync()).PostAsync($"/api/sites/{desk.Demo.Site.Id}/leads/{leaves.Id}/withdraw");
+        await PassAsync(leaves, Duration.FromHours(2));
+        await Round.RunAsync(Stop);
+        Assert.Equal(FollowEnd.Withdrew, (await RunOfAsync(id, leaves))!.End);
+        Assert.Equal(0, await MailsAsync(leaves));
+    }
+
+    [Fact]
+    public async Task A_mail_is_sent_to_whoever_wrote_it_and_only_once_it_has_words()
+    {
+        var editor = await desk.AddMemberAsync(Core.Access.Role.Editor);
+        var client = await DeskClient.SignInAsync(desk.Anonymous(), editor.Email!);
+        async Task<(HttpStatusCode Status, JsonElement Body)> SendAsync(FollowStep step) =>
+            await client.PostAsync(
+                $"{Api}/test-mail",
+                new { step = JsonSerializer.SerializeToElement(step, JsonColumn.Options), language = "" }
+            );
+        var (status, body) = await SendAsync(Mail("To see it"));
+        Assert.True(status == HttpStatusCode.OK, $"{body}");
+        Assert.Equal(editor.Email, body.Text("to"));
+        var mail = await Mails.ToAsync(desk, editor.Email!, "To see it");
+        Assert.Contains("A try, sent to nobody but you.", mail, StringComparison.Ordinal);
+        Assert.DoesNotContain("/o/leave/", mail, StringComparison.Ordinal);
+        Assert.Equal(HttpStatusCode.BadRequest, (await SendAsync(Mail(" "))).Status);
+        Assert.Equal(HttpStatusCode.BadRequest, (await SendAsync(Wait(5))).Status);
+    }
+
+    [Fact]
+    public async Task Two_follow_ups_write_a_day_apart()
+    {
+        var (one, two) = (NewTag(), NewTag());
+        await PublishAsync(After(one, Mail("Of one")));
+        var later = await PublishAsync(After(two, Mail("Of two")));
+        var lead = await AddLeadAsync();
+        await GiveTagAsync(one, lead);
+        await GiveTagAsync(two, lead);
+        await Round.RunAsync(Stop);
+        await Round.RunAsync(Stop);
+        Assert.Equal(1, await MailsAsync(lead));
+        await PassAsync(lead, Duration.FromHours(24));
+        await Round.RunAsync(Stop);
+        Assert.Equal(2, await MailsAsync(lead));
+        Assert.Equal(FollowEnd.Through, (await RunOfAsync(later, lead))!.End);
+    }
+
+    [Fact]
+    public async Task It_is_over_for_whoever_buys_and_for_whoever_is_erased()
+    {
+        var tag = NewTag();
+        var follow = After(tag, Wait(60), Mail("Never")) with { GoalSourceId = desk.Demo.Checkout.Id };
+        var id = await PublishAsync(follow);
+        var (buys, goes) = (await AddLeadAsync(), await AddLeadAsync());
+        await GiveTagAsync(tag, buys, goes);
+        await Round.RunAsync(Stop);
+        var (taken, told, _) = await new Sender(desk).SendAsync(
+            Sender.Purchase($"o-{Guid.NewGuid():N}", "Mira", email: buys.Email)
+        );
+        Assert.True((int)taken < 300, $"{told}");
+        await (await desk.OwnerAsync()).SendAsync(HttpMethod.Delete, $"/api/sites/{desk.Demo.Site.Id}/leads/{goes.Id}");
+        await PassAsync(buys, Duration.FromHours(2));
+        await Round.RunAsync(Stop);
+        Assert.Equal(FollowEnd.Goal, (await RunOfAsync(id, buys))!.End);
+        Assert.Null(await RunOfAsync(id, goes));
+        Assert.Equal(0, await MailsAsync(buys) + await MailsAsync(goes));
+    }
+
+    [Fact]
+    public async Task While_it_is_paused_nothing_goes_out_and_those_inside_keep_their_revision()
+    {
+        var tag = NewTag();
+        var follow = After(tag, Wait(60), Mail("As it was"));
+        var id = await PublishAsync(follow);
+        var lead = await AddLeadAsync();
+        await GiveTagAsync(tag, lead);
+        await Round.RunAsync(Stop);
+        var owner = await desk.OwnerAsync();
+        var changed = follow with
+        {
+            Steps = [follow.Steps[0], follow.Steps[1] with { Words = [new FollowWords("", "As it is", "x", "")] }],
+        };
+        await owner.SendAsync(
+            HttpMethod.Put,
+            $"{Api}/{id}/draft",
+            new
+            {
+                name = "Changed",
+                content = JsonSerializer.SerializeToElement(changed, JsonColumn.Options),
+                version = 2,
+            }
+        );
+        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync($"{Api}/{id}/publish", new { version = 3 })).Status);
+        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync($"{Api}/{id}/pause")).Status);
+        await PassAsync(lead, Duration.FromHours(2));
+        await Round.RunAsync(Stop);
+        Assert.Equal(0, await MailsAsync(lead));
+        Assert.Equal(HttpStatusCode.OK, (await owner.PostAsync($"{Api}/{id}/resume")).Status);
+        await Round.RunAsync(Stop);
+        await Mails.ToAsync(desk, lead.Email!, "As it was");
+        Assert.Equal(1, await MailsAsync(lead));
+    }
+
+    [Fact]
+    public async Task It_is_rehearsed_as_a_calendar_and_what_is_wrong_keeps_it_off_the_air()
+    {
+        var owner = await desk.OwnerAsync();
+        var follow = After("x", Wait(1_440), Mail("For {{ first_name }}"));
+        var body = JsonSerializer.SerializeToElement(follow, JsonColumn.Options);
+        var (status, calendar) = await owner.PostAsync(
+            $"{Api}/rehearse",
+            new
+            {
+                followUp = body,
+                language = "en",
+                firstName = "Noor",
+            }
+        );
+        Assert.True(status == HttpStatusCode.OK, $"{calendar}");
+        var gets = Assert.Single(calendar.GetProperty("gets").EnumerateArray());
+        Assert.Equal("For Noor", gets.GetProperty("mail").Text("subject"));
+        Assert.Equal(
+            HttpStatusCode.BadRequest,
+            (
+                await owner.PostAsync(
+                    $"{Api}/rehearse",
+                    new
+                    {
+                        followUp = body,
+                        language = "en",
+                        firstName = "",
+                        comesAt = "1999-01-01T00:00:00Z",
+                    }
+                )
+            ).Status
+        );
+        var (_, made) = await owner.PostAsync(Api);
+        var (refused, problem) = await owner.PostAsync($"{Api}/{made.Text("id")}/publish", new { version = 1 });
+        Assert.True(
+            refused is HttpStatusCode.BadRequest or HttpStatusCode.Conflict or HttpStatusCode.UnprocessableEntity,
+            $"{problem}"
+        );
+        Assert.Contains(
+            (await owner.GetAsync($"{Api}/{made.Text("id")}")).GetProperty("problems").EnumerateArray(),
+            p => p.Text("field") == "after"
+        );
+    }
+}
