@@ -93,7 +93,7 @@ demo_start() {
   step "starting"
   ConnectionStrings__Outcry="$PG_CONNECTION;Database=outcry;Maximum Pool Size=40" ASPNETCORE_ENVIRONMENT=Production \
     Fetch__AllowedPrivateHosts="localhost:$site_port" Places__File="$RUN/places.mmdb" \
-    Mail__Host=localhost Mail__Port="$smtp" Mail__Tls=false Mail__From="desk@emberwick.example" \
+    Mail__Host=localhost Mail__Port="$smtp" Mail__Tls=false Mail__From="desk@emberwick.example" Texts__Gateway="http://localhost:$site_port/outside/texts" \
     Keys__File="$RUN/keys.pfx" \
     setsid nohup dotnet "$DESK_DLL" --urls "http://localhost:$port" --contentRoot "$ROOT/src/Outcry.Server" \
     >"$RUN/log/desk.log" 2>&1 9>&- </dev/null &
@@ -178,7 +178,7 @@ demo_print() {
   Desk       http://localhost:$DESK_PORT
   Demo site  http://localhost:$SITE_PORT
 
-  Mailbox    http://localhost:$SITE_PORT/mailbox
+  Mailbox    http://localhost:$SITE_PORT/mailbox (text messages: /phone)
 
   Owner      marta@emberwick.example   kiln-opens-at-nine
   Publisher  ines@emberwick.example    kiln-opens-at-nine

@@ -28,6 +28,7 @@ internal static class DemoSite
         builder.Services.AddSingleton<AddOn>();
         var mailbox = new Mailbox(builder.Configuration.GetValue("smtp", 0));
         builder.Services.AddSingleton(mailbox);
+        builder.Services.AddSingleton<Phone>();
         builder.Services.AddHostedService(_ => mailbox);
         var app = builder.Build();
         app.UseStaticFiles();

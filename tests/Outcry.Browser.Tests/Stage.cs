@@ -291,6 +291,7 @@ public sealed class Stage : IAsyncLifetime
             builder.UseSetting("Mail:Host", "localhost");
             builder.UseSetting("Mail:Port", $"{_smtp}");
             builder.UseSetting("Mail:Tls", "false");
+            builder.UseSetting("Texts:Gateway", $"http://localhost:{_sitePort}/outside/texts");
             builder.ConfigureLogging(l => l.ClearProviders());
         }
     }

@@ -218,4 +218,37 @@ public sealed class AskingTests
         Assert.Throws<ArgumentOutOfRangeException>(() => Wilson.Of(all + 1, all));
         Assert.Throws<ArgumentOutOfRangeException>(() => Wilson.Of(0, 0));
     }
+
+    [Theory]
+    [InlineData("mira@post.exmaple", "mira@post.example")]
+    [InlineData("mira@pots.example", "mira@post.example")]
+    [InlineData("mira@pst.example", "mira@post.example")]
+    [InlineData("mira@postt.example", "mira@post.example")]
+    [InlineData("mira@posd.example", "mira@post.example")]
+    [InlineData("a@b@post.examplx", "a@b@post.example")]
+    [InlineData("mira@post.example", null)]
+    [InlineData("mira@POST.example", null)]
+    [InlineData("mira@tops.example", null)]
+    [InlineData("mira@letters.example", null)]
+    [InlineData("mira@pos.example.net", null)]
+    [InlineData("mira", null)]
+    public void An_address_one_slip_from_what_many_give_is_asked_after(string typed, string? meant) =>
+        Assert.Equal(meant, MistypedDomain.Meant(typed, ["post.example", "letter.example.net"]));
+
+    [Theory]
+    [InlineData("", 0)]
+    [InlineData("The kiln opens", 1)]
+    [InlineData("€", 1)]
+    public void A_text_message_goes_in_as_few_parts_as_its_letters_allow(string text, int parts) =>
+        Assert.Equal(parts, Outcry.Core.Following.ShortMessage.Parts(text));
+
+    [Fact]
+    public void A_text_message_has_160_letters_of_seven_bits_or_70_of_sixteen_and_less_in_each_part_of_several()
+    {
+        static int Parts(char letter, int count) => Outcry.Core.Following.ShortMessage.Parts(new string(letter, count));
+        Assert.Equal((1, 2, 2, 3), (Parts('a', 160), Parts('a', 161), Parts('a', 306), Parts('a', 307)));
+        // Those of the extension count twice.
+        Assert.Equal((1, 2), (Parts('€', 80), Parts('€', 81)));
+        Assert.Equal((1, 2, 2, 3), (Parts('窯', 70), Parts('窯', 71), Parts('窯', 134), Parts('窯', 135)));
+    }
 }

@@ -33,7 +33,7 @@ public sealed class FollowingTests
         new(FollowsAfter.Tag, null, "letters", steps, [], null, EndsWithTalk: true);
 
     private static FollowMoment Reads(Instant? lastMailAt = null) =>
-        new(LeadState.Confirmed, true, false, false, lastMailAt);
+        new(LeadState.Confirmed, true, true, false, false, lastMailAt);
 
     private static List<string> Calendar(FollowUp follow) =>
         [

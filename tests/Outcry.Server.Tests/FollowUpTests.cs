@@ -63,16 +63,23 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         return id;
     }
 
-    private async Task<LeadRow> AddLeadAsync(LeadState state = LeadState.Confirmed)
+    private async Task<LeadRow> AddLeadAsync(
+        LeadState state = LeadState.Confirmed,
+        string begins = "v",
+        string? phone = null,
+        string zone = ""
+    )
     {
         await using var db = desk.Database.Open();
-        var email = $"v{Guid.NewGuid():N}"[..12] + "@reader.net";
+        var email = phone is null ? $"{begins}{Guid.NewGuid():N}"[..16] + "@reader.net" : null;
         var lead = new LeadRow
         {
             WorkspaceId = desk.Demo.Site.WorkspaceId,
             Sites = [desk.Demo.Site.Id],
             Email = email,
             EmailKey = email,
+            Phone = phone,
+            Zone = zone,
             FirstName = "Mira",
             State = state,
             GaveAt = SystemClock.Instance.GetCurrentInstant(),
@@ -114,16 +121,22 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         await db.SaveChangesAsync(Stop);
     }
 
+    // What lies here goes out within seconds; while it does it stands at both ends.
     private async Task<int> MailsAsync(LeadRow lead)
     {
-        // Those that still lie here and those that were taken: each was written once.
+        await Eventually.GetAsync(
+            async () =>
+            {
+                await using var db = desk.Database.Open();
+                return await db.Letters.CountAsync(l => l.To == lead.Email, Stop);
+            },
+            left => left == 0
+        );
         using var outside = new HttpClient();
-        var taken = JsonSerializer
+        return JsonSerializer
             .Deserialize<JsonElement>(await outside.GetStringAsync($"{desk.Outside}/mailbox.json", Stop))
             .EnumerateArray()
             .Count(m => m.Text("to").Contains(lead.Email!, StringComparison.Ordinal));
-        await using var db = desk.Database.Open();
-        return taken + await db.Letters.CountAsync(l => l.To == lead.Email, Stop);
     }
 
     [Fact]
@@ -307,5 +320,144 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
             (await owner.GetAsync($"{Api}/{made.Text("id")}")).GetProperty("problems").EnumerateArray(),
             p => p.Text("field") == "after"
         );
+    }
+
+    private static FollowStep Text(string text) =>
+        new(Guid.CreateVersion7(), FollowKind.Text, 0, [new FollowWords("", "", text, "")], "", "");
+
+    private static string NewNumber() => $"+4477009{Random.Shared.Next(100_000):00000}";
+
+    private async Task<List<JsonElement>> TextsAsync(string number)
+    {
+        using var outside = new HttpClient();
+        return
+        [
+            .. JsonSerializer
+                .Deserialize<JsonElement>(await outside.GetStringAsync($"{desk.Outside}/phone.json", Stop))
+                .EnumerateArray()
+                .Where(t => t.Text("to") == number),
+        ];
+    }
+
+    [Fact]
+    public async Task A_text_message_goes_once_to_the_number_of_whoever_has_one_with_a_way_out_of_it()
+    {
+        var tag = NewTag();
+        await PublishAsync(
+            After(tag, Mail("For whoever has an address"), Text("Hello {{ first_name }}, \"warm\" \\ {to}"))
+        );
+        var (reached, number) = (await AddLeadAsync(phone: NewNumber()), "");
+        number = reached.Phone!;
+        var other = await AddLeadAsync();
+        await GiveTagAsync(tag, reached, other);
+        await Task.WhenAll(Round.RunAsync(Stop), Round.RunAsync(Stop));
+        var texts = await Eventually.GetAsync(() => TextsAsync(number), t => t.Count > 0);
+        var text = Assert.Single(texts).Text("text");
+        // What looks like a place in the template is only what somebody wrote.
+        Assert.StartsWith("Hello Mira, \"warm\" \\ {to}\nTake it back: ", text, StringComparison.Ordinal);
+        var link = new Uri(text[(text.LastIndexOf(' ') + 1)..]);
+        using var page = await desk.Anonymous().GetAsync(link.PathAndQuery, Stop);
+        Assert.Equal(HttpStatusCode.OK, page.StatusCode);
+        // Whoever has no number has the mail, and nothing waits for a number that will never be there.
+        Assert.Equal(1, await MailsAsync(other));
+        await PassAsync(other, Duration.FromDays(2));
+        await Round.RunAsync(Stop);
+        Assert.Equal(1, await MailsAsync(other));
+    }
+
+    [Fact]
+    public async Task A_step_tells_the_webhook_that_it_names_and_no_other()
+    {
+        var hook = new WebhookRow
+        {
+            WorkspaceId = desk.Demo.Site.WorkspaceId,
+            SiteId = desk.Demo.Site.Id,
+            Name = "Pots",
+            Address = "https://pots.invalid/hook",
+            Secret = "whsec_" + Convert.ToBase64String(new byte[24]),
+            Words = [LeadWord.Withdrawn],
+            ChangedBy = "Marta Quill",
+        };
+        var silent = new WebhookRow
+        {
+            WorkspaceId = hook.WorkspaceId,
+            SiteId = hook.SiteId,
+            Name = "Silent",
+            Address = hook.Address,
+            Secret = hook.Secret,
+            OffBecause = "It answered 410.",
+            ChangedBy = "Marta Quill",
+        };
+        await using var db = desk.Database.Open();
+        db.Webhooks.AddRange(hook, silent);
+        await db.SaveChangesAsync(Stop);
+        var tag = NewTag();
+        FollowStep Tell(Guid to) => new(Guid.CreateVersion7(), FollowKind.Tell, 0, [], "", "came to the end", to);
+        var (told, untold, foreign) = (Tell(hook.Id), Tell(silent.Id), Tell(Guid.CreateVersion7()));
+        var id = await PublishAsync(After(tag, told, untold, foreign));
+        var lead = await AddLeadAsync();
+        await GiveTagAsync(tag, lead);
+        await Round.RunAsync(Stop);
+        var message = Assert.Single(
+            await db.WebhookMessages.Where(m => m.WebhookId == hook.Id || m.WebhookId == silent.Id).ToListAsync(Stop)
+        );
+        var body = JsonSerializer.Deserialize<JsonElement>(message.Body);
+        Assert.Equal("lead.reached", body.Text("type"));
+        Assert.Equal(lead.Id, body.GetProperty("data").GetProperty("id").GetGuid());
+        Assert.Equal(
+            (id, told.Id, "came to the end"),
+            (
+                body.GetProperty("reached").GetProperty("followUp").GetGuid(),
+                body.GetProperty("reached").GetProperty("step").GetGuid(),
+                body.GetProperty("reached").Text("word")
+            )
+        );
+        Assert.Equal(FollowEnd.Through, (await RunOfAsync(id, lead))!.End);
+    }
+
+    [Fact]
+    public async Task Whose_mail_is_refused_for_good_cannot_be_reached_and_gets_nothing_more()
+    {
+        var tag = NewTag();
+        var id = await PublishAsync(After(tag, Mail("First"), Wait(2 * 1_440), Mail("Second")));
+        var lead = await AddLeadAsync(begins: "nobody");
+        await GiveTagAsync(tag, lead);
+        await Round.RunAsync(Stop);
+        await Eventually.GetAsync(
+            async () =>
+            {
+                await using var db = desk.Database.Open();
+                return (await db.Leads.SingleAsync(l => l.Id == lead.Id, Stop)).State;
+            },
+            state => state == LeadState.Unreachable
+        );
+        await PassAsync(lead, Duration.FromDays(3));
+        await Round.RunAsync(Stop);
+        Assert.Equal(FollowEnd.Unreachable, (await RunOfAsync(id, lead))!.End);
+        Assert.Equal(0, await MailsAsync(lead));
+    }
+
+    [Fact]
+    public async Task The_hours_are_those_of_whoever_reads_where_their_zone_is_known()
+    {
+        var there = SystemClock.Instance.GetCurrentInstant().InZone(DateTimeZoneProviders.Tzdb["Asia/Tokyo"]);
+        var begins = new LocalTime(there.Hour, 0);
+        var follow = After(NewTag(), Mail("In the morning")) with
+        {
+            // An hour of the day there; by the clock of the site it is another.
+            Hours =
+            [
+                new Core.Timing.HoursSpan(
+                    there.DayOfWeek,
+                    begins,
+                    there.Hour == 23 ? new LocalTime(23, 59, 59) : begins.PlusHours(1)
+                ),
+            ],
+        };
+        await PublishAsync(follow);
+        var (near, far) = (await AddLeadAsync(), await AddLeadAsync(zone: "Asia/Tokyo"));
+        await GiveTagAsync(follow.Tag, near, far);
+        await Round.RunAsync(Stop);
+        Assert.Equal((0, 1), (await MailsAsync(near), await MailsAsync(far)));
     }
 }

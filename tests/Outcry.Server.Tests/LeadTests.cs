@@ -16,6 +16,7 @@ using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Targeting;
 using Outcry.Server.Leads;
+using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
@@ -97,6 +98,72 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
             TestDesk.SiteOrigin
         );
         return (answer.StatusCode, await answer.JsonAsync());
+    }
+
+    [Fact]
+    public async Task An_address_that_is_one_slip_from_what_many_gave_is_asked_after_once_and_taken_when_sent_again()
+    {
+        var domain = $"d{Guid.NewGuid():N}"[..12] + ".example";
+        await using (var db = desk.Database.Open())
+        {
+            for (var i = 0; i < MistypedDomain.LeastPeople; i++)
+                db.Leads.Add(
+                    new LeadRow
+                    {
+                        WorkspaceId = desk.Demo.Site.WorkspaceId,
+                        Sites = [desk.Demo.Site.Id],
+                        Email = $"p{i}@{domain}",
+                        EmailKey = $"p{i}@{domain}",
+                        GaveAt = SystemClock.Instance.GetCurrentInstant(),
+                        ChangedAt = SystemClock.Instance.GetCurrentInstant(),
+                        Language = "en",
+                    }
+                );
+            await db.SaveChangesAsync(Stop);
+        }
+        await desk.Services.GetRequiredService<LiveSites>().ReloadAsync(desk.Demo.Site.Id, Stop);
+        var prompt = await AskAsync(ByMail());
+        var browser = new Browser(desk);
+        await browser.PlanAsync(prompt.Path);
+        var slip = "mira@" + domain[..^1];
+        async Task<JsonElement> SendAsync(bool sure, string? zone)
+        {
+            using var answer = await browser.SendAsync(
+                "/v/asks",
+                new
+                {
+                    site = desk.Demo.Site.Key,
+                    page = TestDesk.SiteOrigin + prompt.Path,
+                    passport = browser.Passport,
+                    id = Guid.CreateVersion7(),
+                    callout = prompt.Id,
+                    fields = new { email = slip },
+                    agreed = true,
+                    language = "en",
+                    sure,
+                    zone,
+                },
+                TestDesk.SiteOrigin
+            );
+            Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
+            return await answer.JsonAsync();
+        }
+        async Task<LeadRow?> FindAsync()
+        {
+            await using var db = desk.Database.Open();
+            return await db.Leads.FirstOrDefaultAsync(l => l.Email == slip, Stop);
+        }
+        var asked = await SendAsync(sure: false, zone: null);
+        Assert.Equal(
+            ("email", $"mira@{domain}"),
+            (asked.GetProperty("meant").Text("key"), asked.GetProperty("meant").Text("address"))
+        );
+        Assert.Null(await FindAsync());
+        var taken = await SendAsync(sure: true, zone: "'; drop table leads --");
+        Assert.False(taken.TryGetProperty("meant", out _));
+        Assert.Equal("", (await FindAsync())!.Zone);
+        await SendAsync(sure: true, zone: "Asia/Tokyo");
+        Assert.Equal("Asia/Tokyo", (await FindAsync())!.Zone);
     }
 
     private async Task<string> LinkAsync(string address, string act, string subject)

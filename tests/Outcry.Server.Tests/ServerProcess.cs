@@ -36,7 +36,7 @@ internal sealed class ServerProcess(string connection) : IAsyncDisposable
             ArgumentList = { "--urls", Address, "--contentRoot", Path.Combine(TestDesk.Root, "src/Outcry.Server") },
             Environment =
             {
-                ["ConnectionStrings__Outcry"] = $"{connection};Maximum Pool Size=30;Timeout=3;Command Timeout=5",
+                ["ConnectionStrings__Outcry"] = $"{connection};Maximum Pool Size=30;Timeout=15;Command Timeout=30",
                 ["Logging__LogLevel__Default"] = "None",
                 ["Limits__IntakePerSecond"] = "100000",
                 ["Limits__VisitorPerSecond"] = "100000",

@@ -62,6 +62,8 @@ public class TestDesk : IAsyncLifetime
             b.UseSetting("ConnectionStrings:Outcry", $"{_server};Database={_database};Maximum Pool Size=20");
             b.UseSetting("Limits:SignInsPerMinute", "1000");
             b.UseSetting("Limits:VisitorPerSecond", "10000");
+            // All tests of a desk listen on one site.
+            b.UseSetting("Limits:SourcesPerSite", "1000");
             // All tests come from one address.
             b.UseSetting("Limits:EventsPerAddressAndMinute", "100000");
             b.UseSetting("Limits:EventsPerAddressAndHour", "100000");
@@ -70,6 +72,7 @@ public class TestDesk : IAsyncLifetime
             b.UseSetting("Mail:Host", "localhost");
             b.UseSetting("Mail:Port", $"{_smtp}");
             b.UseSetting("Mail:Tls", "false");
+            b.UseSetting("Texts:Gateway", $"{Outside}/outside/texts");
             Vary(b);
             b.ConfigureLogging(l => l.ClearProviders());
         });

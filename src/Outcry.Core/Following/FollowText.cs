@@ -2,15 +2,19 @@ using Outcry.Core.Saying;
 
 namespace Outcry.Core.Following;
 
-/// <summary>A mail of a follow-up as somebody reads it.</summary>
-/// <param name="Subject">One line.</param>
+/// <summary>A mail or a text message of a follow-up as somebody reads it.</summary>
+/// <param name="Subject">One line; empty of a text message.</param>
 /// <param name="Paragraphs">Its text.</param>
 /// <param name="Button">Words on its button; empty for none.</param>
 public sealed record FollowMail(string Subject, IReadOnlyList<string> Paragraphs, string Button);
 
-/// <summary>Fills the words of a follow-up's mails.</summary>
+/// <summary>Fills the words of a follow-up's mails and text messages.</summary>
 public static class FollowText
 {
+    /// <summary>Whether a language has all that such a step says.</summary>
+    public static bool IsWhole(FollowKind kind, FollowWords words) =>
+        words.Text.Trim().Length > 0 && (kind == FollowKind.Text || words.Subject.Trim().Length > 0);
+
     /// <summary>A text by its empty lines.</summary>
     public static IEnumerable<string> Paragraphs(string text) =>
         text.ReplaceLineEndings("\n")
@@ -29,7 +33,7 @@ public static class FollowText
     )
     {
         // What is not there in a language is said in the site's own.
-        var whole = step.Words.Where(w => w.Subject.Trim().Length > 0 && w.Text.Trim().Length > 0).ToList();
+        var whole = step.Words.Where(w => IsWhole(step.Kind, w)).ToList();
         if (whole.Count == 0)
             return new FollowMail("", [], "");
         var languages = whole.Select(w => w.Language.Length > 0 ? w.Language : siteLanguage).ToList();
@@ -37,9 +41,9 @@ public static class FollowText
         var place = chosen is null ? 0 : languages.FindIndex(l => l.Equals(chosen, StringComparison.OrdinalIgnoreCase));
         var words = whole[Math.Max(0, place)];
         return new FollowMail(
-            Fill(words.Subject, values),
+            step.Kind == FollowKind.Text ? "" : Fill(words.Subject, values),
             [.. Paragraphs(words.Text).Select(p => Fill(p, values))],
-            words.Button.Trim()
+            step.Kind == FollowKind.Text ? "" : words.Button.Trim()
         );
     }
 

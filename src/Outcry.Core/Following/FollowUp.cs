@@ -24,37 +24,50 @@ public enum FollowKind
 
     /// <summary>Gives a tag.</summary>
     Tag,
+
+    /// <summary>Sends a text message.</summary>
+    Text,
+
+    /// <summary>Tells a webhook.</summary>
+    Tell,
 }
 
-/// <summary>A mail's words in one language.</summary>
+/// <summary>The words of a mail or a text message in one language.</summary>
 /// <param name="Language">BCP 47 tag; empty for the site's own.</param>
-/// <param name="Subject">Its subject; Liquid with {{ first_name }} and answers.</param>
+/// <param name="Subject">A mail's subject; Liquid with {{ first_name }} and answers.</param>
 /// <param name="Text">Its text; the same.</param>
-/// <param name="Button">Words on its one button; empty for none.</param>
+/// <param name="Button">Words on a mail's one button; empty for none.</param>
 public sealed record FollowWords(string Language, string Subject, string Text, string Button);
 
 /// <summary>One step.</summary>
 /// <param name="Id">By which those who are at it are counted.</param>
 /// <param name="Kind">What it does.</param>
 /// <param name="Minutes">Of Wait: how long, 1 minute to 90 days.</param>
-/// <param name="Words">Of Mail: its words, the site's own language first.</param>
+/// <param name="Words">Of Mail and Text: its words, the site's own language first.</param>
 /// <param name="Link">Of Mail: where its button leads.</param>
-/// <param name="Tag">Of Tag: which.</param>
+/// <param name="Tag">Of Tag: which. Of Tell: the word by which the receiver knows this step.</param>
+/// <param name="WebhookId">Of Tell: which webhook.</param>
 public sealed record FollowStep(
     Guid Id,
     FollowKind Kind,
     int Minutes,
     IReadOnlyList<FollowWords> Words,
     string Link,
-    string Tag
-);
+    string Tag,
+    Guid? WebhookId = null
+)
+{
+    /// <summary>Whether it writes to somebody, which keeps to the hours and to a day's distance.</summary>
+    [System.Text.Json.Serialization.JsonIgnore]
+    public bool Writes => Kind is FollowKind.Mail or FollowKind.Text;
+}
 
 /// <summary>A follow-up, as its author edits it and revisions freeze it.</summary>
 /// <param name="After">By what somebody comes into it.</param>
 /// <param name="DefinitionId">Of a yes: to which prompt or in which script.</param>
 /// <param name="Tag">Of a tag: which.</param>
 /// <param name="Steps">Its steps in order.</param>
-/// <param name="Hours">Hours of the week, on the site's clock, in which its mails go out; none for any.</param>
+/// <param name="Hours">Hours of the week, on the reader's own clock where that is known and else on the site's, in which it writes; none for any.</param>
 /// <param name="GoalSourceId">A source: whoever an event of it is of has come to the end; null for none.</param>
 /// <param name="EndsWithTalk">Whether it ends for whoever writes in a talk.</param>
 public sealed record FollowUp(

@@ -17,6 +17,7 @@ public sealed class FollowUpKind : DefinitionKind<FollowUp, LiveFollowUp>
 
     private const int LongestSubject = 120;
     private const int LongestText = 2_000;
+    private const int LongestMessage = 600;
     private const int LongestButton = 40;
     private const int LongestTag = 30;
     private const int MostHours = 50;
@@ -45,9 +46,10 @@ public sealed class FollowUpKind : DefinitionKind<FollowUp, LiveFollowUp>
         if (follow.Hours.Count > MostHours)
             problems.Add(new Problem("hours", $"At most {MostHours} stretches of hours."));
         if (follow.Steps.Count > 0 && follow.Steps.All(s => s.Kind == FollowKind.Wait))
-            problems.Add(new Problem("steps", "It waits and does nothing: write a mail, or give a tag."));
+            problems.Add(new Problem("steps", "It waits and does nothing: write something, or give a tag."));
         var languages = follow
-            .Steps.SelectMany(s => s.Words)
+            .Steps.Where(s => s.Writes)
+            .SelectMany(s => s.Words)
             .Select(w => w.Language)
             .Where(l => l.Length > 0)
             .Distinct(StringComparer.OrdinalIgnoreCase)
@@ -79,32 +81,67 @@ public sealed class FollowUpKind : DefinitionKind<FollowUp, LiveFollowUp>
             case FollowKind.Mail:
                 foreach (var problem in OfMail(step, field, languages))
                     yield return problem;
-                if (at > 0 && follow.Steps[at - 1].Kind == FollowKind.Mail)
-                    yield return Problem.Hint(field, "It follows a mail at once, so it goes out a day later.");
+                foreach (var problem in TooSoon(follow, at, field))
+                    yield return problem;
+                break;
+            case FollowKind.Text:
+                foreach (var problem in OfText(step, field, languages).Concat(TooSoon(follow, at, field)))
+                    yield return problem;
+                break;
+            case FollowKind.Tell when step.WebhookId is null:
+                yield return new Problem($"{field}.webhookId", "Choose the webhook that is told.");
+                break;
+            case FollowKind.Tell when step.Tag.Length > LongestTag:
+                yield return new Problem($"{field}.tag", $"Its word has at most {LongestTag} characters.");
                 break;
         }
     }
+
+    private static IEnumerable<Problem> TooSoon(FollowUp follow, int at, string field)
+    {
+        if (at > 0 && follow.Steps[at - 1].Writes)
+            yield return Problem.Hint(field, "It follows what was written at once, so it goes out a day later.");
+    }
+
+    private static IEnumerable<Problem> OfText(FollowStep step, string field, List<string> languages)
+    {
+        if (step.Words.FirstOrDefault(w => w.Language.Length == 0) is not { } own || own.Text.Trim().Length == 0)
+            yield return new Problem($"{field}.words", "Write its text.");
+        foreach (var problem in Missing(step, field, languages))
+            yield return problem;
+        foreach (var words in step.Words.Where(w => w.Text.Trim().Length > 0))
+        {
+            if (words.Text.Length > LongestMessage)
+                yield return new Problem($"{field}.words", $"A text message has at most {LongestMessage} characters.");
+            if (MessageTemplate.TryParse(words.Text, out var error) is null)
+                yield return new Problem($"{field}.words", error);
+        }
+    }
+
+    private static IEnumerable<Problem> Missing(FollowStep step, string field, List<string> languages) =>
+        languages
+            .Where(l =>
+                !step.Words.Any(w =>
+                    w.Language.Equals(l, StringComparison.OrdinalIgnoreCase) && FollowText.IsWhole(step.Kind, w)
+                )
+            )
+            .Select(l =>
+                Problem.Hint(
+                    $"{field}.words",
+                    $"There is nothing in {LanguageTag.NameOf(l)} yet, or not all of it."
+                ) with
+                {
+                    Word = l,
+                }
+            );
 
     private static IEnumerable<Problem> OfMail(FollowStep step, string field, List<string> languages)
     {
         var own = step.Words.FirstOrDefault(w => w.Language.Length == 0);
         if (own is null || own.Subject.Trim().Length == 0 || own.Text.Trim().Length == 0)
             yield return new Problem($"{field}.words", "Write its subject and its text.");
-        foreach (var language in languages)
-            if (
-                !step.Words.Any(w =>
-                    w.Language.Equals(language, StringComparison.OrdinalIgnoreCase)
-                    && w.Subject.Trim().Length > 0
-                    && w.Text.Trim().Length > 0
-                )
-            )
-                yield return Problem.Hint(
-                    $"{field}.words",
-                    $"There is nothing in {LanguageTag.NameOf(language)} yet, or not all of it."
-                ) with
-                {
-                    Word = language,
-                };
+        foreach (var problem in Missing(step, field, languages))
+            yield return problem;
         foreach (var words in step.Words)
         {
             if (words.Subject.Length > LongestSubject)
@@ -143,7 +180,9 @@ public sealed class FollowUpKind : DefinitionKind<FollowUp, LiveFollowUp>
     public override string? TooLarge(FollowUp content) =>
         content.Steps.Count > 2 * MostSteps
         || content.Hours.Count > 4 * MostHours
-        || content.Steps.Any(s => s.Words.Count > 60 || s.Words.Any(w => w.Text.Length > 4 * LongestText))
+        || content.Steps.Any(s =>
+            s.Words.Count > 60 || s.Tag.Length > 200 || s.Words.Any(w => w.Text.Length > 4 * LongestText)
+        )
             ? "The follow-up is larger than any that could be published."
             : null;
 }

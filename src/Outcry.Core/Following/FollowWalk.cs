@@ -26,10 +26,22 @@ public enum FollowEnd
 /// <summary>What is so of somebody as their next step is due.</summary>
 /// <param name="State">How they stand.</param>
 /// <param name="HasEmail">Whether there is an address to write to.</param>
+/// <param name="HasPhone">Whether there is a number to send a text message to.</param>
 /// <param name="ReachedGoal">Whether the goal's event was theirs since they came in.</param>
 /// <param name="Talked">Whether they wrote in a talk since they came in.</param>
-/// <param name="LastMailAt">The last mail of any follow-up to them; null for none.</param>
-public sealed record FollowMoment(LeadState State, bool HasEmail, bool ReachedGoal, bool Talked, Instant? LastMailAt);
+/// <param name="LastMailAt">The last mail or text message of any follow-up to them; null for none.</param>
+public sealed record FollowMoment(
+    LeadState State,
+    bool HasEmail,
+    bool HasPhone,
+    bool ReachedGoal,
+    bool Talked,
+    Instant? LastMailAt
+)
+{
+    /// <summary>Whether what a step writes can come to them.</summary>
+    public bool CanHave(FollowStep step) => step.Kind == FollowKind.Text ? HasPhone : HasEmail;
+}
 
 /// <summary>What is done next.</summary>
 /// <param name="At">At which step they are then, by its place; as many as there are steps once it is over.</param>
@@ -42,7 +54,7 @@ public sealed record FollowTurn(int At, Instant Since, Instant? DueAt, FollowEnd
 /// <summary>Takes somebody through a follow-up, a stretch at a time. Pure: the same in gives the same out.</summary>
 public static class FollowWalk
 {
-    /// <summary>From all follow-ups together nobody gets two mails closer than this.</summary>
+    /// <summary>From all follow-ups together nobody is written to twice within less than this, by mail or by text message.</summary>
     public static Duration MailsApart { get; } = Duration.FromHours(24);
 
     /// <summary>Goes on from where they are.</summary>
@@ -51,7 +63,7 @@ public static class FollowWalk
     /// <param name="since">Since when.</param>
     /// <param name="moment">What is so of them.</param>
     /// <param name="now">When.</param>
-    /// <param name="zone">The site's time zone, by whose clock the hours are meant.</param>
+    /// <param name="zone">The time zone by whose clock the hours are meant: theirs where it is known, else the site's.</param>
     public static FollowTurn Go(
         FollowUp follow,
         int at,
@@ -71,7 +83,7 @@ public static class FollowWalk
             var due = step.Kind switch
             {
                 FollowKind.Wait => since + Duration.FromMinutes(step.Minutes),
-                FollowKind.Mail when moment.HasEmail => InHours(
+                FollowKind.Mail or FollowKind.Text when moment.CanHave(step) => InHours(
                     follow.Hours,
                     mailedAt is { } last ? Instant.Max(now, last + MailsApart) : now,
                     zone
@@ -81,10 +93,10 @@ public static class FollowWalk
             if (due > now)
                 return new FollowTurn(at, since, due, null, does);
             // Without an address there is nothing to write to; the rest holds all the same.
-            if (step.Kind == FollowKind.Wait || (step.Kind == FollowKind.Mail && !moment.HasEmail))
+            if (step.Kind == FollowKind.Wait || (step.Writes && !moment.CanHave(step)))
                 continue;
             does.Add(step);
-            if (step.Kind == FollowKind.Mail)
+            if (step.Writes)
                 mailedAt = now;
         }
         return new FollowTurn(at, since, null, FollowEnd.Through, does);
@@ -102,11 +114,11 @@ public static class FollowWalk
         // Each stretch waits at a later step, or at the same mail once for its hours and once for the day before.
         for (var i = 0; i <= 3 * follow.Steps.Count; i++)
         {
-            var moment = new FollowMoment(LeadState.Confirmed, true, false, false, mailedAt);
+            var moment = new FollowMoment(LeadState.Confirmed, true, true, false, false, mailedAt);
             var turn = Go(follow, at, since, moment, now, zone);
             foreach (var step in turn.Does)
                 all.Add((now, step));
-            if (turn.Does.Any(s => s.Kind == FollowKind.Mail))
+            if (turn.Does.Any(s => s.Writes))
                 mailedAt = now;
             if (turn.DueAt is not { } due)
                 break;

@@ -248,6 +248,9 @@ public enum BuiltInWord
     /// <summary>In every mail that was agreed to; {0} is the address that takes it back.</summary>
     MailLeave,
 
+    /// <summary>In every text message of a follow-up; {0} is the address that takes it back.</summary>
+    TextLeave,
+
     /// <summary>Above the button that takes it back.</summary>
     LeaveTitle,
 
@@ -262,6 +265,9 @@ public enum BuiltInWord
 
     /// <summary>Leads to a file that was promised.</summary>
     FetchFile,
+
+    /// <summary>Beside an address that may be a slip, before the one that may be meant, which is a button.</summary>
+    DidYouMean,
 }
 
 /// <summary>The built-in words in the languages they are shipped in, each replaceable by a site.</summary>

@@ -102,15 +102,21 @@ internal sealed class FollowRound(
         if (content?.Read<FollowUp>() is not { } follow)
             return false;
         var moment = await MomentOfAsync(db, site, follow, run, lead, stop);
-        var turn = FollowWalk.Go(follow, run.At, run.Since, moment, now, site.Zone);
+        var turn = FollowWalk.Go(follow, run.At, run.Since, moment, now, ZoneOf(lead, site));
         foreach (var step in turn.Does)
-            if (step.Kind == FollowKind.Mail)
+            switch (step.Kind)
             {
-                letters.FollowUp(db, site, lead, run, step);
-                lead.FollowedAt = now;
+                case FollowKind.Tag:
+                    await TagAsync(db, site, lead, step.Tag.Trim(), run.Desk, now, stop);
+                    break;
+                case FollowKind.Tell:
+                    await LeadHooks.TellStepAsync(db, site, lead, run.FollowUpId, step, now, stop);
+                    break;
+                default:
+                    letters.FollowUp(db, site, lead, run, step);
+                    lead.FollowedAt = now;
+                    break;
             }
-            else
-                await TagAsync(db, site, lead, step.Tag.Trim(), run.Desk, now, stop);
         run.Passed = [.. run.Passed.Concat(follow.Steps.Skip(run.At).Take(turn.At - run.At).Select(s => s.Id))];
         (run.At, run.Since, run.DueAt, run.End) = (turn.At, turn.Since, turn.DueAt, turn.End);
         run.EndedAt = turn.End is null ? null : now;
@@ -120,6 +126,10 @@ internal sealed class FollowRound(
         await transaction.CommitAsync(stop);
         return true;
     }
+
+    // What a browser calls its zone may be one that this machine does not know.
+    private static DateTimeZone ZoneOf(LeadRow lead, LiveSite site) =>
+        (lead.Zone.Length > 0 ? DateTimeZoneProviders.Tzdb.GetZoneOrNull(lead.Zone) : null) ?? site.Zone;
 
     private static async Task TagAsync(
         OutcryDb db,
@@ -171,6 +181,13 @@ internal sealed class FollowRound(
                     && (people.Contains(e.PersonKey) || (e.VisitorId != null && visitors.Contains(e.VisitorId))),
                 stop
             );
-        return new FollowMoment(lead.State, lead.Email is not null, reached, talked, lead.FollowedAt);
+        return new FollowMoment(
+            lead.State,
+            lead.Email is not null,
+            lead.Phone is not null,
+            reached,
+            talked,
+            lead.FollowedAt
+        );
     }
 }

@@ -64,8 +64,16 @@ internal sealed record RehearseFollowUpRequest(
 internal sealed record FollowCalendarView(Instant ComesAt, IReadOnlyList<FollowGetsView> Gets);
 
 /// <param name="StepId">By which step.</param>
-/// <param name="Mail">What is written to them; null for a tag.</param>
-internal sealed record FollowGetsView(Instant At, Guid StepId, FollowKind Kind, FollowMail? Mail, string Tag);
+/// <param name="Mail">What is written to them; null for a tag and a webhook.</param>
+/// <param name="Parts">Of a text message: in how many parts it goes, with how to take it back; else 0.</param>
+internal sealed record FollowGetsView(
+    Instant At,
+    Guid StepId,
+    FollowKind Kind,
+    FollowMail? Mail,
+    string Tag,
+    int Parts
+);
 
 /// <summary>How people fare in a follow-up.</summary>
 /// <param name="Came">How many came in.</param>
@@ -116,6 +124,8 @@ internal static class FollowUpDesk
         Guid siteId,
         RehearseFollowUpRequest request,
         LiveSites sites,
+        DeskAddress desk,
+        HttpRequest http,
         IClock clock
     )
     {
@@ -130,6 +140,7 @@ internal static class FollowUpDesk
         )
             return Problems.BadField("comesAt", "Choose a moment within a year of today.");
         var values = new Dictionary<string, string> { ["first_name"] = request.FirstName };
+        var leave = desk.Of(http) + LeadLink.PathOf(site, LeadAct.Leave, siteId, null);
         return TypedResults.Ok(
             new FollowCalendarView(
                 comes,
@@ -140,10 +151,13 @@ internal static class FollowUpDesk
                             g.At,
                             g.Step.Id,
                             g.Step.Kind,
-                            g.Step.Kind == FollowKind.Mail
+                            g.Step.Writes
                                 ? FollowText.Write(g.Step, request.Language, site.Context.Language, values)
                                 : null,
-                            g.Step.Tag
+                            g.Step.Tag,
+                            g.Step.Kind == FollowKind.Text
+                                ? ShortMessage.Parts(LeadLetters.TextOf(site, g.Step, request.Language, values, leave))
+                                : 0
                         )),
                 ]
             )

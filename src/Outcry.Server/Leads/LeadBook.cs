@@ -31,7 +31,11 @@ internal sealed record NewYes(
     string VisitorId,
     string Place,
     bool IsTest
-);
+)
+{
+    /// <summary>IANA time zone of the browser; empty where it is not known.</summary>
+    public string Zone { get; init; } = "";
+}
 
 /// <summary>What became of a yes.</summary>
 /// <param name="Lead">The person as they stand then.</param>
@@ -364,6 +368,7 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             Campaign = given.Campaign,
             Language = given.Language,
             Place = given.Place,
+            Zone = given.Zone,
             IsTest = given.IsTest,
         };
     }
@@ -382,6 +387,7 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
         lead.FirstName = sheet.FirstName ?? lead.FirstName;
         lead.Surname = sheet.Surname ?? lead.Surname;
         lead.Language = given.Language;
+        lead.Zone = given.Zone.Length > 0 ? given.Zone : lead.Zone;
         var answers = new Dictionary<string, string>(lead.Answers);
         foreach (var (key, value) in sheet.Values)
             answers[key] = value;

@@ -3,6 +3,7 @@ using System.Text.Json.Serialization;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Asking;
+using Outcry.Core.Following;
 using Outcry.Server.Intake;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -12,10 +13,16 @@ using Outcry.Store.Rows;
 namespace Outcry.Server.Leads;
 
 /// <summary>A message to a webhook, as it is sent.</summary>
-/// <param name="Type">"lead.new", "lead.confirmed" or "lead.withdrawn".</param>
+/// <param name="Type">"lead.new", "lead.confirmed", "lead.withdrawn" or "lead.reached".</param>
 /// <param name="Timestamp">When it happened.</param>
 /// <param name="Data">The lead as it stood then.</param>
-internal sealed record HookBody(string Type, string Timestamp, HookLead Data);
+/// <param name="Reached">Of "lead.reached": where in which follow-up.</param>
+internal sealed record HookBody(string Type, string Timestamp, HookLead Data, HookStep? Reached);
+
+/// <param name="FollowUp">Its id.</param>
+/// <param name="Step">The step's id.</param>
+/// <param name="Word">The word that its author gave the step; may be empty.</param>
+internal sealed record HookStep(Guid FollowUp, Guid Step, string Word);
 
 /// <param name="State">"waiting", "confirmed", "withdrawn" or "unreachable".</param>
 /// <param name="Prompt">What they said yes to.</param>
@@ -33,7 +40,10 @@ internal sealed record HookLead(
     IReadOnlyDictionary<string, string> Answers
 );
 
-[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase)]
+[JsonSourceGenerationOptions(
+    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
+    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull
+)]
 [JsonSerializable(typeof(HookBody))]
 internal sealed partial class HookJson : JsonSerializerContext;
 
@@ -70,7 +80,39 @@ internal static class LeadHooks
             );
     }
 
-    public static string BodyOf(LeadRow lead, LeadWord word, Instant now) =>
+    /// <summary>Tells the webhook that a step of a follow-up names, while that is told anything.</summary>
+    public static async Task TellStepAsync(
+        OutcryDb db,
+        LiveSite site,
+        LeadRow lead,
+        Guid followUp,
+        FollowStep step,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        if (
+            lead.IsTest
+            || !await db.Webhooks.AnyAsync(
+                w => w.Id == step.WebhookId && w.SiteId == site.Id && w.OffBecause == "",
+                stop
+            )
+        )
+            return;
+        db.WebhookMessages.Add(
+            new WebhookMessageRow
+            {
+                WorkspaceId = site.WorkspaceId,
+                WebhookId = step.WebhookId!.Value,
+                Word = LeadWord.Reached,
+                Body = BodyOf(lead, LeadWord.Reached, now, new HookStep(followUp, step.Id, step.Tag.Trim())),
+                MadeAt = now,
+                NextAt = now,
+            }
+        );
+    }
+
+    public static string BodyOf(LeadRow lead, LeadWord word, Instant now, HookStep? reached = null) =>
         JsonSerializer.Serialize(
             new HookBody(
                 $"lead.{word.ToString().ToLowerInvariant()}",
@@ -87,7 +129,8 @@ internal static class LeadHooks
                     lead.Language,
                     lead.Tags,
                     lead.Answers
-                )
+                ),
+                reached
             ),
             HookJson.Default.HookBody
         );

@@ -29,7 +29,7 @@ internal sealed class LeadLetters(IClock clock)
         Send(
             db,
             site,
-            to,
+            (to, lead.Id),
             $"{yes.Id}:confirm:{now.ToUnixTimeMilliseconds()}",
             BuiltInWords.Say(voice, BuiltInWord.MailConfirm),
             new LetterParts(
@@ -59,7 +59,7 @@ internal sealed class LeadLetters(IClock clock)
         Send(
             db,
             site,
-            to,
+            (to, lead.Id),
             $"{yes.Id}:brings",
             BuiltInWords.Say(voice, BuiltInWord.MailYours),
             new LetterParts(
@@ -72,18 +72,54 @@ internal sealed class LeadLetters(IClock clock)
         );
     }
 
-    /// <summary>Writes a mail of a follow-up.</summary>
+    /// <summary>Writes a mail or a text message of a follow-up.</summary>
     public void FollowUp(OutcryDb db, LiveSite site, LeadRow lead, FollowRunRow run, FollowStep step)
     {
-        if (lead.Email is not { } to)
-            return;
         var values = new Dictionary<string, string>(lead.Answers)
         {
             ["first_name"] = lead.FirstName,
             ["surname"] = lead.Surname,
         };
         var leave = run.Desk + LeadLink.PathOf(site, LeadAct.Leave, lead.Id, null);
-        Follow(db, site, to, $"{run.Id}:{step.Id}", lead.Language, values, step, "", leave);
+        if (step.Kind == FollowKind.Text && lead.Phone is { } number)
+            Text(db, site, (number, lead.Id), $"{run.Id}:{step.Id}", TextOf(site, step, lead.Language, values, leave));
+        else if (step.Kind == FollowKind.Mail && lead.Email is { } to)
+            Follow(db, site, (to, lead.Id), $"{run.Id}:{step.Id}", lead.Language, values, step, "", leave);
+    }
+
+    /// <summary>A text message as it goes out: its words, and how to take it back.</summary>
+    public static string TextOf(
+        LiveSite site,
+        FollowStep step,
+        string language,
+        IReadOnlyDictionary<string, string> values,
+        string leave
+    )
+    {
+        var paragraphs = FollowText.Write(step, language, site.Context.Language, values).Paragraphs;
+        return paragraphs.Count == 0
+            ? ""
+            : $"{string.Join("\n\n", paragraphs)}\n{BuiltInWords.Say(VoiceOf(site, language), BuiltInWord.TextLeave, leave)}";
+    }
+
+    private void Text(OutcryDb db, LiveSite site, (string Number, Guid Lead) to, string about, string text)
+    {
+        var now = clock.GetCurrentInstant();
+        db.Letters.Add(
+            new LetterRow
+            {
+                WorkspaceId = site.WorkspaceId,
+                SiteId = site.Id,
+                To = to.Number,
+                IsText = true,
+                LeadId = to.Lead,
+                About = about,
+                Subject = "",
+                Text = text,
+                MadeAt = now,
+                NextAt = now,
+            }
+        );
     }
 
     /// <summary>The same to a member who wants to see it.</summary>
@@ -98,7 +134,7 @@ internal sealed class LeadLetters(IClock clock)
         Follow(
             db,
             site,
-            to,
+            (to, null),
             $"{Guid.CreateVersion7()}:test",
             language,
             new Dictionary<string, string> { ["first_name"] = firstName },
@@ -115,7 +151,7 @@ internal sealed class LeadLetters(IClock clock)
         Send(
             db,
             site,
-            to,
+            (to, null),
             $"{Guid.CreateVersion7()}:test",
             BuiltInWords.Say(voice, BuiltInWord.MailConfirm),
             new LetterParts(
@@ -133,7 +169,7 @@ internal sealed class LeadLetters(IClock clock)
     private void Follow(
         OutcryDb db,
         LiveSite site,
-        string to,
+        (string Address, Guid? Lead) to,
         string about,
         string language,
         IReadOnlyDictionary<string, string> values,
@@ -199,7 +235,14 @@ internal sealed class LeadLetters(IClock clock)
         string? LeaveAt
     );
 
-    private void Send(OutcryDb db, LiveSite site, string to, string about, string subject, LetterParts parts)
+    private void Send(
+        OutcryDb db,
+        LiveSite site,
+        (string Address, Guid? Lead) to,
+        string about,
+        string subject,
+        LetterParts parts
+    )
     {
         var now = clock.GetCurrentInstant();
         var leave = parts.LeaveAt is { } at ? BuiltInWords.Say(parts.Voice, BuiltInWord.MailLeave, at) : "";
@@ -213,7 +256,8 @@ internal sealed class LeadLetters(IClock clock)
             {
                 WorkspaceId = site.WorkspaceId,
                 SiteId = site.Id,
-                To = to,
+                To = to.Address,
+                LeadId = to.Lead,
                 About = about,
                 Subject = subject,
                 Text = string.Join("\n\n", text),

@@ -23,6 +23,8 @@ namespace Outcry.Server.Leads;
 /// <param name="Fields">What was filled in, by key; several choices each on a line.</param>
 /// <param name="Agreed">Whether the box was ticked.</param>
 /// <param name="Language">BCP 47 tag in which it spoke.</param>
+/// <param name="Sure">Whether an address that may be a slip was sent once more as it is.</param>
+/// <param name="Zone">IANA time zone of the browser; null where it does not tell.</param>
 internal sealed record YesRequest(
     string Site,
     string Page,
@@ -32,7 +34,9 @@ internal sealed record YesRequest(
     IReadOnlyDictionary<string, string> Fields,
     bool Agreed,
     string Language,
-    bool Gpc = false
+    bool Gpc = false,
+    bool Sure = false,
+    string? Zone = null
 ) : IVisitorRequest
 {
     [JsonIgnore]
@@ -44,12 +48,18 @@ internal sealed record YesRequest(
 /// <param name="Wrote">To which address, masked, a mail went that asks to confirm; null where none is needed.</param>
 /// <param name="Code">A code that is theirs at once.</param>
 /// <param name="File">Path of a file that is theirs at once, at the desk's address.</param>
+/// <param name="Meant">An address that may have been meant; then nothing was taken.</param>
 internal sealed record YesAnswer(
     IReadOnlyDictionary<string, string>? Faults,
     string? Wrote,
     string? Code,
-    string? File
+    string? File,
+    MeantAddress? Meant = null
 );
+
+/// <param name="Key">Of which field.</param>
+/// <param name="Says">What is asked, in the visitor's language.</param>
+internal sealed record MeantAddress(string Key, string Address, string Says);
 
 /// <summary>Asks for the mail that asks to confirm once more.</summary>
 /// <param name="Id">The yes.</param>
@@ -124,6 +134,16 @@ internal sealed class TakeYes(
                     null
                 )
             );
+        if (!request.Sure && MeantIn(ask, sheet, site) is var (key, meant))
+            return Answer(
+                new YesAnswer(
+                    null,
+                    null,
+                    null,
+                    null,
+                    new MeantAddress(key, meant, BuiltInWords.Say(voice, BuiltInWord.DidYouMean))
+                )
+            );
         // A program that fills in whatever it finds is answered as a person would be, and nothing is kept.
         if (robots.IsRobot(http.Request.Headers.UserAgent.ToString()))
             return Answer(new YesAnswer(null, MaskOf(ask, sheet), null, null));
@@ -151,7 +171,16 @@ internal sealed class TakeYes(
                 visitor.VisitorId,
                 request.Gpc ? "" : actor.Place.City ?? "",
                 actor.IsOwn
-            ),
+            )
+            {
+                // Only what is a zone; anything else a stranger may call so is none.
+                Zone =
+                    !request.Gpc
+                    && request.Zone is { } zone
+                    && DateTimeZoneProviders.Tzdb.GetZoneOrNull(zone) is { } known
+                        ? known.Id
+                        : "",
+            },
             desk.Of(http.Request),
             http.RequestAborted
         );
@@ -171,6 +200,13 @@ internal sealed class TakeYes(
             )
         );
     }
+
+    private static (string Key, string Address)? MeantIn(AskFacet ask, AnswerSheet sheet, LiveSite site) =>
+        sheet.Email is { } email
+        && MistypedDomain.Meant(email, site.CommonDomains) is { } meant
+        && ask.Fields.FirstOrDefault(f => f.Kind == FieldKind.Email) is { } field
+            ? (field.Key, meant)
+            : null;
 
     /// <summary>POST /v/asks/again: the mail once more. One answer for whatever becomes of it.</summary>
     public async Task<IResult> AgainAsync(HttpContext http)

@@ -1,12 +1,14 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Server.Platform;
+using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Mail;
 
 /// <summary>Sends what is to be sent, and tries again what no server took: the letters lie in the database until one has.</summary>
-internal sealed class LetterRound(SystemDb database, Postman postman, LoopWatch watch, IClock clock) : BackgroundService
+internal sealed class LetterRound(SystemDb database, Postman postman, TextGateway texts, LoopWatch watch, IClock clock)
+    : BackgroundService
 {
     private const string Round = "mails to be sent";
     private const int MostAtOnce = 20;
@@ -31,7 +33,7 @@ internal sealed class LetterRound(SystemDb database, Postman postman, LoopWatch 
         while (await timer.WaitForNextTickAsync(stop))
         {
             // Without a server they wait: once one is set, they go out.
-            if (postman.IsSet)
+            if (postman.IsSet || texts.IsSet)
                 try
                 {
                     await SendDueAsync(stop);
@@ -52,20 +54,52 @@ internal sealed class LetterRound(SystemDb database, Postman postman, LoopWatch 
         // Another node takes others: what is locked is being sent.
         var due = await db
             .Letters.FromSql(
-                $"select * from letters where next_at <= {now} order by next_at limit {MostAtOnce} for update skip locked"
+                $"""
+                select * from letters where next_at <= {now} and ((is_text and {texts.IsSet}) or (not is_text and {postman.IsSet}))
+                order by next_at limit {MostAtOnce} for update skip locked
+                """
             )
             .ToListAsync(stop);
         foreach (var row in due)
-            if (
-                await postman.TrySendAsync(
-                    new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt, row.Calendar),
-                    stop
-                )
-            )
-                db.Letters.Remove(row);
-            else
-                (row.Tries, row.NextAt) = (row.Tries + 1, now + Waits[Math.Min(row.Tries, Waits.Length - 1)]);
+            switch (await SendAsync(row, stop))
+            {
+                case Sending.Taken:
+                    db.Letters.Remove(row);
+                    break;
+                case Sending.Nobody when row.LeadId is { } lead:
+                    db.Letters.Remove(row);
+                    await NobodyThereAsync(db, lead, row.IsText, now, stop);
+                    break;
+                default:
+                    (row.Tries, row.NextAt) = (row.Tries + 1, now + Waits[Math.Min(row.Tries, Waits.Length - 1)]);
+                    break;
+            }
         await db.SaveChangesAsync(stop);
         await transaction.CommitAsync(stop);
+    }
+
+    private Task<Sending> SendAsync(LetterRow row, CancellationToken stop) =>
+        row.IsText
+            ? texts.SendAsync(row.To, row.Text, $"{row.Id:N}", stop)
+            : postman.SendAsync(
+                new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt, row.Calendar),
+                stop
+            );
+
+    // Whoever has an address as well is still to be reached by it when their number is nobody's.
+    private static async Task NobodyThereAsync(
+        OutcryDb db,
+        Guid leadId,
+        bool isText,
+        Instant now,
+        CancellationToken stop
+    )
+    {
+        var lead = await db
+            .Leads.FromSql($"select * from leads where id = {leadId} for update")
+            .AsTracking()
+            .FirstOrDefaultAsync(stop);
+        if (lead is not null && !(isText && lead.Email is not null))
+            (lead.Life, lead.ChangedAt) = (lead.Life.ComeBack(now), now);
     }
 }

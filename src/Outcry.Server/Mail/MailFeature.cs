@@ -20,6 +20,19 @@ internal sealed record Letter(
     string? Calendar = null
 );
 
+/// <summary>What became of something that was to be sent.</summary>
+internal enum Sending
+{
+    /// <summary>It was taken.</summary>
+    Taken,
+
+    /// <summary>Not now: it is tried again.</summary>
+    Later,
+
+    /// <summary>Nobody has that address: it is not tried again.</summary>
+    Nobody,
+}
+
 /// <summary>Sends mails through the SMTP server of the settings under "Mail".</summary>
 internal sealed partial class Postman(IConfiguration configuration, ILogger<Postman> log)
 {
@@ -29,7 +42,11 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
     public bool IsSet => _host.Length > 0;
 
     /// <summary>Sends it; false when the server would not take it.</summary>
-    public async Task<bool> TrySendAsync(Letter letter, CancellationToken stop)
+    public async Task<bool> TrySendAsync(Letter letter, CancellationToken stop) =>
+        await SendAsync(letter, stop) == Sending.Taken;
+
+    /// <summary>Sends it, if the server takes it, and tells what became of it.</summary>
+    public async Task<Sending> SendAsync(Letter letter, CancellationToken stop)
     {
         var message = new MimeMessage { Subject = letter.Subject, Body = BodyOf(letter) };
         if (letter.LeaveAt is { } leave)
@@ -53,7 +70,7 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
             await smtp.SendAsync(message, stop);
             await smtp.DisconnectAsync(quit: true, stop);
             Telemetry.Mailed(isWell: true);
-            return true;
+            return Sending.Taken;
         }
         catch (Exception bad)
             when (bad
@@ -66,9 +83,15 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
         {
             NotSent(bad);
             Telemetry.Mailed(isWell: false);
-            return false;
+            return bad is SmtpCommandException refused && IsNobody(refused) ? Sending.Nobody : Sending.Later;
         }
     }
+
+    // RFC 5321 §4.2.3: there is no such mailbox, here or anywhere. What is refused by a rule (RFC 3463, 5.7) says nothing of the address.
+    private static bool IsNobody(SmtpCommandException refused) =>
+        refused.ErrorCode == SmtpErrorCode.RecipientNotAccepted
+        && (int)refused.StatusCode is 550 or 551 or 553
+        && !refused.Message.TrimStart().StartsWith("5.7", StringComparison.Ordinal);
 
     // An invitation is another way to read the same mail (RFC 6047 §2.4), and a file for programs that know no such mails.
     private static MimeEntity BodyOf(Letter letter)
@@ -109,6 +132,7 @@ internal static class MailFeature
     public static void AddMail(this WebApplicationBuilder builder)
     {
         builder.Services.AddSingleton<Postman>();
+        builder.Services.AddSingleton<TextGateway>();
         if (!PlatformFeature.IsDocumentBuild)
             builder.Services.AddHostedService<LetterRound>();
     }

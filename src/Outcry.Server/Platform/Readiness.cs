@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using Microsoft.Extensions.Diagnostics.HealthChecks;
 
 namespace Outcry.Server.Platform;
@@ -41,6 +42,9 @@ internal sealed class GettingReady(
     IHostApplicationLifetime lifetime
 ) : BackgroundService
 {
+    // A database that comes up beside the house is there within moments as a rule.
+    private static readonly TimeSpan WaitsForDatabase = TimeSpan.FromMinutes(1);
+    private static readonly TimeSpan BetweenTries = TimeSpan.FromSeconds(1);
     private Task? _begun;
 
     /// <summary>Begins at once, before the host's own services, some of which keep the others waiting.</summary>
@@ -56,7 +60,7 @@ internal sealed class GettingReady(
     {
         try
         {
-            await Task.WhenAll(tasks.Select(t => t.PrepareAsync(stop)));
+            await Task.WhenAll(tasks.Select(t => PrepareAsync(t, stop)));
             readiness.Reach();
         }
         catch (Exception) when (!stop.IsCancellationRequested)
@@ -65,6 +69,22 @@ internal sealed class GettingReady(
             Environment.ExitCode = 1;
             throw;
         }
+    }
+
+    private static async Task PrepareAsync(IBeforeReady task, CancellationToken stop)
+    {
+        var began = Stopwatch.GetTimestamp();
+        while (true)
+            try
+            {
+                await task.PrepareAsync(stop);
+                return;
+            }
+            catch (Exception away)
+                when (Problems.IsDatabaseAway(away) && Stopwatch.GetElapsedTime(began) < WaitsForDatabase)
+            {
+                await Task.Delay(BetweenTries, stop);
+            }
     }
 }
 

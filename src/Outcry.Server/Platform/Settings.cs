@@ -79,6 +79,31 @@ internal static class Settings
         new("Mail:User", "", "The account at the mail server.", _ => null),
         new("Mail:Password", "", "Its password.", _ => null),
         new(
+            "Texts:Gateway",
+            "",
+            "The address to which text messages are posted. Without it none is sent.",
+            v =>
+                Uri.TryCreate(v, UriKind.Absolute, out var at) && at.Scheme is "http" or "https"
+                    ? null
+                    : "is no web address"
+        ),
+        new(
+            "Texts:Type",
+            "application/json",
+            "The type of what is posted; it decides how {to}, {text} and {id} are written into it.",
+            v => System.Net.Http.Headers.MediaTypeHeaderValue.TryParse(v, out _) ? null : "is no media type"
+        ),
+        new(
+            "Texts:Body",
+            """{"to":"{to}","text":"{text}","id":"{id}"}""",
+            "What is posted: {to} is the number (E.164), {text} the words, {id} the same for each try of a message.",
+            v =>
+                v.Contains("{to}", StringComparison.Ordinal) && v.Contains("{text}", StringComparison.Ordinal)
+                    ? null
+                    : "names no {to} or no {text}"
+        ),
+        new("Texts:Authorization", "", "What the gateway is shown as Authorization, as \"Bearer …\".", _ => null),
+        new(
             "Places:File",
             "",
             "A table of networks and places (MaxMind DB format), from which a visitor's rough place is read. Without it nobody has one.",
@@ -117,6 +142,7 @@ internal static class Settings
             v => Whole(v, 1, 1_000_000)
         ),
         new("Limits:EventsPerAddressAndHour", "600", "The same an hour.", v => Whole(v, 1, 1_000_000)),
+        new("Limits:SourcesPerSite", "60", "Sources that one site listens to.", v => Whole(v, 1, 10_000)),
         new(
             "Telemetry:Otlp",
             "",

@@ -34,6 +34,9 @@ internal sealed class LiveSite
     /// <summary>Browsers of people who gave an address or a number and have not taken it back.</summary>
     public ConcurrentDictionary<string, bool> Given { get; } = new();
 
+    /// <summary>Domains of addresses that many people of the workspace gave, the most common first.</summary>
+    public IReadOnlyList<string> CommonDomains { get; init; } = [];
+
     /// <summary>Pools of codes that are empty.</summary>
     public ConcurrentDictionary<Guid, bool> EmptyPools { get; } = new();
 

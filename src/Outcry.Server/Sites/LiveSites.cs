@@ -206,6 +206,31 @@ internal sealed class LiveSites(
         await ReadPoolsAsync(db, site, stop);
     }
 
+    private const int MostDomains = 50;
+    private const int MostAddresses = 5_000;
+
+    // Of the latest only: what many people give is among them.
+    private static async Task<List<string>> DomainsAsync(OutcryDb db, Guid workspace, CancellationToken stop)
+    {
+        var addresses = await db
+            .Leads.Where(l => l.WorkspaceId == workspace && l.EmailKey != null)
+            .OrderByDescending(l => l.ChangedAt)
+            .Take(MostAddresses)
+            .Select(l => l.EmailKey!)
+            .ToListAsync(stop);
+        return
+        [
+            .. addresses
+                .Select(a => a[(a.LastIndexOf('@') + 1)..])
+                .CountBy(d => d)
+                .Where(d => d.Value >= MistypedDomain.LeastPeople)
+                .OrderByDescending(d => d.Value)
+                .ThenBy(d => d.Key, StringComparer.Ordinal)
+                .Take(MostDomains)
+                .Select(d => d.Key),
+        ];
+    }
+
     /// <summary>Elements that pages are asked about at most.</summary>
     private const int MostAskedPlaces = 30;
 
@@ -273,6 +298,7 @@ internal sealed class LiveSites(
         )
         {
             UsualAnswerMinutes = FindById(siteId)?.UsualAnswerMinutes,
+            CommonDomains = await DomainsAsync(db, row.WorkspaceId, stop),
             AskedPlaces = asked,
             Places = places,
             Compiled = compiled,

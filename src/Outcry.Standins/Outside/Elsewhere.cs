@@ -39,6 +39,12 @@ internal static class Elsewhere
             "/journal/feed.rss",
             (HttpContext http, Catalogue goods) => Results.Text(Rss(http, goods), "application/rss+xml")
         );
+        app.MapPost(
+            "/outside/texts",
+            (SentText text, Phone phone) => phone.Take(text) ? Results.Accepted() : Results.BadRequest()
+        );
+        app.MapGet("/phone", Phone.Page);
+        app.MapGet("/phone.json", (Phone phone) => Results.Json(phone.Texts));
         app.MapGet("/mailbox", Inbox);
         app.MapGet("/mailbox.json", (Mailbox mailbox) => Results.Json(mailbox.Mails));
     }

@@ -62,7 +62,13 @@ internal sealed class Mailbox(int port) : BackgroundService
                         await writer.WriteLineAsync("354 go on");
                         Keep(to, await ReadMailAsync(reader, stop));
                     }
-                    await writer.WriteLineAsync(word == "QUIT" ? "221 bye" : "250 ok");
+                    // Whoever is called nobody has no mailbox, so that it can be seen what the desk makes of it.
+                    var isNobody = word == "RCPT" && to.StartsWith("nobody", StringComparison.OrdinalIgnoreCase);
+                    await writer.WriteLineAsync(
+                        word == "QUIT" ? "221 bye"
+                        : isNobody ? "550 5.1.1 no such mailbox"
+                        : "250 ok"
+                    );
                     if (word == "QUIT")
                         return;
                 }

@@ -67,7 +67,8 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
             ];
             for (var i = 0; i < 46; i++)
                 AddLead(db, i, i % 7 == 5 ? reminder : letter, i % 7 == 5 ? other : promise, visitors[60 + i], pool);
-            AddFollowUp(db, letter);
+            AddFollowUp(db, "After the code", AfterTheCode(letter.Id), l => l is { Email: not null });
+            AddFollowUp(db, "Kiln reminders", KilnReminders(reminder.Id), l => l is { Email: null, Phone: not null });
             await db.SaveChangesAsync();
             await ShowAsync(letter, 20, visitors, 690);
             await ShowAsync(reminder, 12, visitors, 240);
@@ -151,15 +152,14 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
     }
 
     // Whoever confirmed came into it then, and is now where its days have brought them.
-    private void AddFollowUp(OutcryDb db, DefinitionRow letter)
+    private void AddFollowUp(OutcryDb db, string name, FollowUp follow, Func<LeadRow, bool> comes)
     {
-        var follow = AfterTheCode(letter.Id);
         var at = now - Duration.FromDays(20);
         var row = new DefinitionRow
         {
             WorkspaceId = definitions.Workspace.Id,
             SiteId = definitions.Site.Id,
-            Name = "After the code",
+            Name = name,
             State = DefinitionState.Live,
             Kind = FollowUpKind.Name,
             Draft = KeptContent.Of(follow),
@@ -170,7 +170,7 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
         };
         db.Definitions.Add(row);
         db.Revisions.Add(row.Freeze(at, Publisher));
-        foreach (var lead in db.Leads.Local.Where(l => l is { Email: not null, ConfirmedAt: not null }).ToList())
+        foreach (var lead in db.Leads.Local.Where(l => l.ConfirmedAt is not null && comes(l)).ToList())
             db.FollowRuns.Add(RunOf(lead, follow, row));
     }
 
@@ -195,14 +195,15 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
             var isGone = lead.WithdrawnAt <= due || lead.UnreachableAt <= due;
             var moment = new FollowMoment(
                 isGone ? lead.State : LeadState.Confirmed,
-                true,
+                lead.Email is not null,
+                lead.Phone is not null,
                 ReachedGoal: false,
                 Talked: false,
                 lead.FollowedAt
             );
             var turn = FollowWalk.Go(follow, run.At, run.Since, moment, due, zone);
             run.Passed = [.. run.Passed, .. follow.Steps.Skip(run.At).Take(turn.At - run.At).Select(s => s.Id)];
-            if (turn.Does.Any(s => s.Kind == FollowKind.Mail))
+            if (turn.Does.Any(s => s.Writes))
                 lead.FollowedAt = due;
             foreach (var tag in turn.Does.Where(s => s.Kind == FollowKind.Tag))
                 lead.Tags = [.. lead.Tags, tag.Tag];
@@ -211,6 +212,31 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
         }
         run.StepId = run.At < follow.Steps.Count ? follow.Steps[run.At].Id : null;
         return run;
+    }
+
+    private static FollowUp KilnReminders(Guid reminder)
+    {
+        static FollowStep Text(string text) =>
+            new(Guid.CreateVersion7(), FollowKind.Text, 0, [new FollowWords("", "", text, "")], "", "");
+        return new FollowUp(
+            FollowsAfter.Yes,
+            reminder,
+            "",
+            [
+                Text("Noted. We write to this number the week the kiln is opened. Emberwick Pottery"),
+                new FollowStep(Guid.CreateVersion7(), FollowKind.Wait, 7 * 24 * 60, [], "", ""),
+                Text(
+                    "The kiln opens on Saturday at ten. The pieces are still warm: come and see them. Emberwick Pottery"
+                ),
+            ],
+            [
+                .. Enumerable
+                    .Range(1, 7)
+                    .Select(day => new HoursSpan((IsoDayOfWeek)day, new LocalTime(8, 0), new LocalTime(21, 0))),
+            ],
+            null,
+            EndsWithTalk: false
+        );
     }
 
     private FollowUp AfterTheCode(Guid letter)

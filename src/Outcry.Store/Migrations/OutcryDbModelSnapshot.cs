@@ -1362,6 +1362,11 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
+                    b.Property<string>("Zone")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("zone");
+
                     b.HasKey("Id")
                         .HasName("pk_leads");
 
@@ -1492,6 +1497,14 @@ namespace Outcry.Store.Migrations
                     b.Property<string>("Html")
                         .HasColumnType("text")
                         .HasColumnName("html");
+
+                    b.Property<bool>("IsText")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_text");
+
+                    b.Property<Guid?>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
 
                     b.Property<string>("LeaveAt")
                         .HasColumnType("text")

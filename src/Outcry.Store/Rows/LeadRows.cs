@@ -57,10 +57,13 @@ public sealed class LeadRow : IWorkspaceOwned
     public required string Language { get; set; }
     public string Place { get; init; } = "";
 
+    /// <summary>IANA time zone of the browser in which they said yes last; empty where it is not known.</summary>
+    public string Zone { get; set; } = "";
+
     /// <summary>Whether it is a member's own try.</summary>
     public bool IsTest { get; set; }
 
-    /// <summary>The last mail of any follow-up; null for none.</summary>
+    /// <summary>The last mail or text message of any follow-up; null for none.</summary>
     public Instant? FollowedAt { get; set; }
 
     /// <summary>The lead as the rules know it.</summary>
@@ -168,6 +171,9 @@ public enum LeadWord
 
     /// <summary>Somebody took it back.</summary>
     Withdrawn,
+
+    /// <summary>Somebody came to a step of a follow-up; told to the webhook that the step names.</summary>
+    Reached,
 }
 
 /// <summary>An address that is told of leads.</summary>

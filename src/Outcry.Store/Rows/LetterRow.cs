@@ -2,13 +2,19 @@ using NodaTime;
 
 namespace Outcry.Store.Rows;
 
-/// <summary>A mail that is to be sent; it is deleted once a server has taken it.</summary>
+/// <summary>A mail or a text message that is to be sent; it is deleted once a server has taken it.</summary>
 public sealed class LetterRow : IWorkspaceOwned
 {
     public Guid Id { get; init; } = Guid.CreateVersion7();
     public Guid WorkspaceId { get; init; }
     public Guid SiteId { get; init; }
     public required string To { get; init; }
+
+    /// <summary>Whether it goes as a text message, to a number; else as a mail, to an address.</summary>
+    public bool IsText { get; init; }
+
+    /// <summary>Whose address it is, to be noted where nobody is there; null for none of a lead's.</summary>
+    public Guid? LeadId { get; init; }
 
     /// <summary>The event it tells of, by the id under which that came; to one address it is told once.</summary>
     public required string About { get; init; }

@@ -17,7 +17,7 @@ internal sealed record AddSourceRequest(string Name, SourceKind Kind, EventKind 
 
 internal static class AddSource
 {
-    /// <summary>Sources of one site at most.</summary>
+    /// <summary>Sources of one site at most, where the house sets nothing else.</summary>
     private const int Most = 60;
 
     public static async Task<Results<Created<SourceView>, ProblemHttpResult>> HandleAsync(
@@ -29,6 +29,7 @@ internal static class AddSource
         FormSends sends,
         CurrentMember member,
         TraceBook traces,
+        IConfiguration configuration,
         HttpRequest http,
         IClock clock,
         CancellationToken stop
@@ -39,8 +40,9 @@ internal static class AddSource
             return Problems.BadField("eventKind", unfit);
         if (SourceCheck.Objection(request.Name, request.Kind, request.EventKind, set) is { } objection)
             return objection;
-        if (await db.Sources.CountAsync(s => s.SiteId == siteId && s.DeletedAt == null, stop) >= Most)
-            return Problems.BadField("name", $"A site has at most {Most} sources. Delete one that nothing draws on.");
+        var most = configuration.GetValue("Limits:SourcesPerSite", Most);
+        if (await db.Sources.CountAsync(s => s.SiteId == siteId && s.DeletedAt == null, stop) >= most)
+            return Problems.BadField("name", $"A site has at most {most} sources. Delete one that nothing draws on.");
         var row = new SourceRow
         {
             WorkspaceId = member.WorkspaceId,

@@ -124,7 +124,7 @@ export const calloutsSearch = z.object({
   shelf: kept(z.enum(['archived', 'deleted'])),
   text,
   state: kept(z.enum(['draft', 'scheduled', 'live', 'ended', 'paused', 'archived', 'noted'])),
-  kind: kept(z.enum(['moment', 'tally', 'headcount', 'remainder', 'quote', 'standing', 'notice'])),
+  kind: kept(z.enum(['moment', 'tally', 'headcount', 'remainder', 'quote', 'standing', 'notice', 'prompt'])),
   sort: kept(z.enum(['name', 'state', 'shown', 'clicked', 'closed', 'lastShown', 'changed'])),
   up: yes,
 });

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query';
 import { Link, Navigate, useNavigate, useParams, useSearch } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
-import { type Callout, calloutQuery } from '../callouts/api';
+import { type Brief, type Callout, calloutQuery } from '../callouts/api';
 import { useGreeting } from '../callouts/greetings';
 import { changedPhrases } from '../callouts/model';
 import { useNames } from '../callouts/useNames';
@@ -29,7 +29,7 @@ import { PublishButton } from './PublishButton';
 import { partWords } from './parts';
 import { RehearsalStrip } from './RehearsalStrip';
 import { RevisionsPanel } from './RevisionsPanel';
-import { StagePane } from './StagePane';
+import { type AfterYes, StagePane } from './StagePane';
 import { useDraft } from './useDraft';
 import { WhyPane } from './WhyPane';
 
@@ -151,6 +151,7 @@ function Composer({ callout }: { callout: Callout }) {
               path={path}
               languages={languages}
               place={draft.brief.look.shape === 'inset' ? draft.brief.look.anchor : ''}
+              after={draft.brief.ask ? afterYes(draft.brief.ask) : undefined}
               onPath={setPath}
             />
             {draft.brief.kind === 'prompt' ? (
@@ -175,6 +176,12 @@ function Composer({ callout }: { callout: Callout }) {
       </div>
     </div>
   );
+}
+
+/** What the face after a yes brings: where an address is confirmed first, what was promised comes with the mail. */
+function afterYes({ confirms, reward }: NonNullable<Brief['ask']>): AfterYes {
+  if (confirms) return 'wrote';
+  return reward.kind === 'file' ? 'file' : reward.kind === 'none' ? 'thanks' : 'code';
 }
 
 /** Opens the live site with this draft on air, as a new visitor, with limits as they are or lifted. */

@@ -138,7 +138,7 @@ export function PhraseEditor({
       return <DevicesEditor who={brief.who} onChange={who} />;
     case 'when.triggers':
     case 'when.available':
-      return <TriggersEditor {...when} shows={calloutId} />;
+      return <TriggersEditor {...when} shows={calloutId} asks={brief.kind === 'prompt'} />;
     case 'when.turns':
       return <TurnsEditor {...when} />;
     case 'when.schedule':

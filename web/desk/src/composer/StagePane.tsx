@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
-import { useId, useRef, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import { pagesQuery } from '../catalogue/api';
 import { languageName } from '../lib/languages';
 import { useDesk } from '../session/desk';
@@ -8,11 +8,17 @@ import { useTrial } from '../visits/useTrial';
 import { stageQuery } from './api';
 import { StageNotes } from './StageNotes';
 import { useRoom, useSilence } from './stageFrame';
-import { useStaged } from './useStaged';
+import { type Staged, useStaged } from './useStaged';
 
 const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
 type Device = keyof typeof DEVICES;
 const NAMES: readonly Device[] = ['Desktop', 'Tablet', 'Phone'];
+
+/** What is given after a yes: a mail that was written, a code, a file, or thanks alone. */
+export type AfterYes = 'wrote' | 'code' | 'file' | 'thanks';
+
+const FACES = ['Asking', 'After a yes', 'Both'] as const;
+type Face = (typeof FACES)[number];
 
 /** Every page, whatever the brief says: where the brief leaves a page out, the stage says so. */
 const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
@@ -29,6 +35,7 @@ export function StagePane({
   path,
   languages,
   place,
+  after,
   onPath,
 }: {
   calloutId: string;
@@ -38,6 +45,8 @@ export function StagePane({
   languages: readonly string[];
   /** Selector of the element by which an inset stands; empty for anything else. */
   place: string;
+  /** Of a prompt: what stands in its face after a yes; undefined for anything else. */
+  after?: AfterYes | undefined;
   onPath(path: string): void;
 }) {
   const [language, setLanguage] = useState('');
@@ -46,18 +55,14 @@ export function StagePane({
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
   const [device, setDevice] = useState<Device>('Desktop');
   const [full, setFull] = useState(false);
+  const [shown, setShown] = useState<Face>('Asking');
   const [isSilent, setSilent] = useState(false);
-  const frame = useRef<HTMLIFrameElement>(null);
-  const { box, room } = useRoom({ width: 660, height: 330 });
+  const [staged, setStaged] = useState<Staged>();
   const trial = useTrial();
   const isSketch = !!stage && isSilent;
-  const source = stage && (isSketch ? sketchOf(stage, path, place) : `${stage.origin}${path}${stage.fragment}`);
-  const staged = useStaged(frame, source, isSketch ? location.origin : stage?.origin, `${version} ${device}`);
-  const silent = !!source && !isSketch && !staged;
-  useSilence(silent, !!stage?.isHeard, setSilent);
-
-  const width = DEVICES[device];
-  const scale = full ? 1 : Math.min(1, room.width / width);
+  const addressOf = (fragment: string) =>
+    stage && (isSketch ? sketchOf(stage, path, place) : `${stage.origin}${path}${stage.fragment}`) + fragment;
+  const faces: readonly Exclude<Face, 'Both'>[] = !after ? ['Asking'] : shown === 'Both' ? ['Asking', 'After a yes'] : [shown];
   const known = pages?.pages.map((p) => p.path) ?? [];
   return (
     <section aria-label="Stage" className="flex min-h-[240px] flex-1 flex-col gap-2 has-[[role=status]]:min-h-[320px]">
@@ -82,15 +87,83 @@ export function StagePane({
             onChoose={(v) => setLanguage(v === site.language ? '' : v)}
           />
         )}
+        {after && <Switch<Face> label="Face" value={shown} choices={FACES} onChoose={setShown} />}
         <Switch label="Size" value={full ? '100 %' : 'Fit'} choices={['Fit', '100 %'] as const} onChoose={(v) => setFull(v !== 'Fit')} />
       </div>
       <Refused error={error ?? trial.error} />
-      <div ref={box} className="relative min-h-[180px] flex-1 overflow-auto rounded border border-ink bg-sheet">
+      <div className="flex min-h-[180px] flex-1 gap-2.5">
+        {faces.map((face) => (
+          <StageFrame
+            key={face}
+            source={addressOf(face === 'After a yes' ? `&outcry-face=${after}` : '')}
+            origin={isSketch ? location.origin : stage?.origin}
+            isSketch={isSketch}
+            isHeard={!!stage?.isHeard}
+            path={path}
+            face={after && face}
+            version={version}
+            width={DEVICES[device]}
+            full={full}
+            onStaged={setStaged}
+            onSilent={() => setSilent(true)}
+          />
+        ))}
+      </div>
+      <StageNotes
+        staged={staged}
+        sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
+        path={path}
+        onAgain={() => setSilent(false)}
+        onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })}
+      />
+    </section>
+  );
+}
+
+/** One page in a frame, as wide as a device and scaled into the room there is. */
+function StageFrame({
+  source,
+  origin,
+  isSketch,
+  isHeard,
+  path,
+  face,
+  version,
+  width,
+  full,
+  onStaged,
+  onSilent,
+}: {
+  source: string | undefined;
+  origin: string | undefined;
+  isSketch: boolean;
+  isHeard: boolean;
+  path: string;
+  /** Which face of a prompt it is; undefined for anything else. */
+  face: string | undefined;
+  version: number;
+  width: number;
+  full: boolean;
+  onStaged(staged: Staged | undefined): void;
+  onSilent(): void;
+}) {
+  const frame = useRef<HTMLIFrameElement>(null);
+  const { box, room } = useRoom({ width: 660, height: 330 });
+  const staged = useStaged(frame, source, origin, `${version} ${width}`);
+  const silent = !!source && !isSketch && !staged;
+  useSilence(silent, isHeard, onSilent);
+  const tell = useRef(onStaged);
+  tell.current = onStaged;
+  useEffect(() => tell.current(staged), [staged]);
+  const scale = full ? 1 : Math.min(1, room.width / width);
+  return (
+    <figure className="flex min-w-0 flex-1 flex-col gap-1">
+      <div ref={box} className="relative min-h-0 flex-1 overflow-auto rounded border border-ink bg-sheet">
         {silent && <p className="grid h-full place-items-center text-soft">Opening {path}</p>}
         {source && (
           <iframe
             ref={frame}
-            title={isSketch ? `This draft on a sketch of ${path}` : `This draft on ${path}`}
+            title={`This draft on ${isSketch ? 'a sketch of ' : ''}${path}${face ? `: ${face.toLowerCase()}` : ''}`}
             // The page may run and keep its own things, and must not be able to take the desk's place.
             sandbox="allow-scripts allow-same-origin allow-forms allow-popups allow-popups-to-escape-sandbox allow-modals"
             // A new page needs a new frame: a mere change behind the "#" would not load it.
@@ -107,14 +180,8 @@ export function StagePane({
           />
         )}
       </div>
-      <StageNotes
-        staged={staged}
-        sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
-        path={path}
-        onAgain={() => setSilent(false)}
-        onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })}
-      />
-    </section>
+      {face && <figcaption className="text-[12px] leading-4 font-semibold">{face}</figcaption>}
+    </figure>
   );
 }
 

@@ -15,14 +15,20 @@ const KINDS = Object.keys(TRIGGERS) as TriggerKind[];
 export function TriggersEditor({
   when,
   shows,
+  asks,
   onChange,
 }: {
   when: Pick<When, 'triggers' | 'join' | 'onlyIfAvailable'>;
   /** What the page's own script calls it by. */
   shows: string;
+  /** Whether it is a prompt, which a button of the page may be marked for. */
+  asks?: boolean;
   onChange(change: Partial<Pick<When, 'triggers' | 'join' | 'onlyIfAvailable'>>): void;
 }) {
   const { triggers } = when;
+  const mark = `data-outcry-ask="${shows}"`;
+  const pressed: Trigger = { ...startTrigger('click'), target: `[${mark}]` };
+  const isMarked = triggers.some((t) => t.kind === 'click' && t.target === pressed.target);
   const call = `outcry.push(['show', '${shows}'])`;
   const rows = useRowKeys(triggers.length);
   const set = (place: number, trigger: Trigger) => onChange({ triggers: triggers.map((t, i) => (i === place ? trigger : t)) });
@@ -77,6 +83,26 @@ export function TriggersEditor({
           Add a condition
         </Button>
       </p>
+      {asks && !isMarked && (
+        <p>
+          <Button kind="link" onClick={() => onChange({ triggers: [...triggers, pressed], join: 'any' })}>
+            A button of your page may ask for it, too
+          </Button>
+        </p>
+      )}
+      {asks && isMarked && (
+        <div className="grid gap-1">
+          <p className="text-soft">
+            Mark a button of your page with this, and a press on it opens the prompt, for whoever has said yes as well.
+          </p>
+          <p className="flex flex-wrap items-center gap-2">
+            <code className="font-mono text-[12px] break-all">{mark}</code>
+            <CopyButton kind="link" text={mark}>
+              Copy
+            </CopyButton>
+          </p>
+        </div>
+      )}
       {triggers.some((t) => t.kind === 'click') && (
         <p className="text-soft">What a visitor clicks for comes at once, whatever hush or limit holds it back otherwise.</p>
       )}

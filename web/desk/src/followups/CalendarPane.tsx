@@ -17,6 +17,9 @@ const ENDS: readonly (readonly [FollowEnd, string])[] = [
   ['unreachable', 'could not be reached'],
 ];
 
+// With how to take it back, as it is sent.
+const partWords = (parts: number) => (parts === 0 ? 'A text message without words yet' : `A text message in ${plural(parts, 'part')}`);
+
 /** What an imagined person gets when, as a calendar; and why it is over for those who came in. */
 export function CalendarPane({
   id,
@@ -69,13 +72,18 @@ export function CalendarPane({
                 {g.mail ? (
                   <>
                     <b dir="auto" className="block font-semibold [overflow-wrap:anywhere]">
-                      {g.mail.subject || 'A mail without a subject yet'}
+                      {g.kind === 'text' ? partWords(g.parts) : g.mail.subject || 'A mail without a subject yet'}
                     </b>
                     <span dir="auto" className="block pt-1 [overflow-wrap:anywhere] whitespace-pre-line">
                       {g.mail.paragraphs.join('\n\n')}
                     </span>
                     {g.mail.button && <span className="mt-1 inline-block border-b-2 border-ink font-semibold">{g.mail.button}</span>}
                   </>
+                ) : g.kind === 'tell' ? (
+                  <span>
+                    a webhook is told{g.tag && ': '}
+                    <b className="font-semibold">{g.tag}</b>
+                  </span>
                 ) : (
                   <span>
                     is tagged <b className="font-semibold">{g.tag || '…'}</b>
@@ -87,7 +95,7 @@ export function CalendarPane({
         </ol>
         {calendar.data?.gets.length === 0 && <p className="text-soft">Nothing: it has no mail and no tag yet.</p>}
         <p className="text-[12px] leading-4 text-soft">
-          For somebody who only reads, and gets no other follow-up. A day apart stand mails from all follow-ups together.
+          For somebody who only reads, and gets no other follow-up. A day apart stands what all follow-ups together write.
         </p>
       </div>
       {figures.data && figures.data.came > 0 && (

@@ -1,11 +1,13 @@
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { webhooksQuery } from '../leads/api';
 import { say } from '../lib/toasts';
 import { useDesk } from '../session/desk';
+import { mayAct } from '../session/model';
 import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
+import { SelectField, TextField } from '../ui/Field';
 import { Refused } from '../ui/Panel';
 import { type FollowStep, type FollowUpDefinition, sendTestMail } from './api';
-import { blankStep, KINDS, minutesOf, waitOf, withWords, wordsOf } from './steps';
+import { KINDS, minutesOf, turnedInto, waitOf, withWords, wordsOf } from './steps';
 
 export type LineAct = 'up' | 'down' | 'new' | 'remove';
 
@@ -68,7 +70,7 @@ export function FollowLine({
           value={step.kind}
           disabled={!mayEdit}
           className="w-24 flex-none !border-transparent !bg-transparent font-semibold hover:!border-edge"
-          onChange={(e) => onChange({ ...blankStep(e.currentTarget.value as FollowStep['kind']), id: step.id })}
+          onChange={(e) => onChange(turnedInto(step, e.currentTarget.value as FollowStep['kind']))}
         >
           {KINDS.map(([kind, said]) => (
             <option key={kind} value={kind}>
@@ -102,16 +104,32 @@ export function FollowLine({
               ))}
             </select>
           </span>
-        ) : step.kind === 'tag' ? (
+        ) : step.kind === 'tag' || step.kind === 'tell' ? (
           <input
             data-line="tag"
-            aria-label={`Tag of step ${at + 1}`}
+            aria-label={step.kind === 'tag' ? `Tag of step ${at + 1}` : `By which word the webhook knows step ${at + 1}`}
             value={step.tag}
             maxLength={30}
-            placeholder="Which tag"
+            placeholder={step.kind === 'tag' ? 'Which tag' : 'A word for it, such as “came to the end”'}
+            onFocus={step.kind === 'tell' ? onOpen : undefined}
             disabled={!mayEdit}
             className="min-w-0 flex-1 !border-transparent !bg-transparent font-display text-[16px] hover:!border-edge focus:!border-edge"
             onChange={(e) => onChange({ ...step, tag: e.currentTarget.value })}
+          />
+        ) : step.kind === 'text' ? (
+          <input
+            data-line="text"
+            dir="auto"
+            aria-label={`Text of step ${at + 1}`}
+            // Several lines are written below, where they stay several.
+            readOnly={words.text.includes('\n')}
+            value={words.text}
+            maxLength={600}
+            placeholder={wordsOf(step, '').text || 'The whole message'}
+            disabled={!mayEdit}
+            className="min-w-0 flex-1 !border-transparent !bg-transparent font-display text-[16px] placeholder:text-soft hover:!border-edge focus:!border-edge"
+            onFocus={onOpen}
+            onChange={(e) => onChange(withWords(step, language, { text: e.currentTarget.value }))}
           />
         ) : (
           <input
@@ -143,36 +161,39 @@ export function FollowLine({
       ))}
       {isOpen && (
         <fieldset disabled={!mayEdit} className="grid gap-3 border-b border-cobalt px-12 py-3">
-          {step.kind === 'mail' && (
-            <>
-              <label className="grid gap-1">
-                <span className="font-semibold">Text</span>
-                <textarea
-                  dir="auto"
-                  rows={6}
-                  maxLength={2_000}
-                  value={words.text}
-                  placeholder={wordsOf(step, '').text}
-                  className="resize-y leading-6"
-                  onChange={(e) => onChange(withWords(step, language, { text: e.currentTarget.value }))}
-                />
-                <span className="text-[12px] leading-4 text-soft">
-                  An empty line begins a paragraph. {'{{ first_name | default: "there" }}'} is whoever reads it; fields of the prompt by
-                  their names.
-                </span>
-              </label>
-              <div className="grid gap-3 md:grid-cols-2">
-                <TextField
-                  label="Button"
-                  placeholder="none"
-                  value={words.button}
-                  maxLength={40}
-                  onText={(button) => onChange(withWords(step, language, { button }))}
-                />
-                <TextField label="It leads to" placeholder="https://" value={step.link} onText={(link) => onChange({ ...step, link })} />
-              </div>
-            </>
+          {(step.kind === 'mail' || step.kind === 'text') && (
+            <label className="grid gap-1">
+              <span className="font-semibold">{step.kind === 'text' ? 'The message' : 'Text'}</span>
+              <textarea
+                dir="auto"
+                rows={step.kind === 'text' ? 3 : 6}
+                maxLength={step.kind === 'text' ? 600 : 2_000}
+                value={words.text}
+                placeholder={wordsOf(step, '').text}
+                className="resize-y leading-6"
+                onChange={(e) => onChange(withWords(step, language, { text: e.currentTarget.value }))}
+              />
+              <span className="text-[12px] leading-4 text-soft">
+                {step.kind === 'text'
+                  ? 'It goes to whoever left a number. How to take it back is added. In how many parts it goes stands in the rehearsal. '
+                  : 'An empty line begins a paragraph. '}
+                {'{{ first_name | default: "there" }}'} is whoever reads it; fields of the prompt by their names.
+              </span>
+            </label>
           )}
+          {step.kind === 'mail' && (
+            <div className="grid gap-3 md:grid-cols-2">
+              <TextField
+                label="Button"
+                placeholder="none"
+                value={words.button}
+                maxLength={40}
+                onText={(button) => onChange(withWords(step, language, { button }))}
+              />
+              <TextField label="It leads to" placeholder="https://" value={step.link} onText={(link) => onChange({ ...step, link })} />
+            </div>
+          )}
+          {step.kind === 'tell' && <TellFields step={step} onChange={onChange} />}
           {mayEdit && (
             <p className="flex gap-4">
               <Button kind="link" onClick={() => onAct('new')}>
@@ -187,6 +208,32 @@ export function FollowLine({
         </fieldset>
       )}
     </li>
+  );
+}
+
+/** Which webhook is told. */
+function TellFields({ step, onChange }: { step: FollowStep; onChange(step: FollowStep): void }) {
+  const { site, member } = useDesk();
+  const mayChoose = mayAct(member, 'connect');
+  const { data: hooks } = useQuery({ ...webhooksQuery(site.id), enabled: mayChoose });
+  const value = step.webhookId ?? '';
+  const choices: [string, string][] = [['', 'choose one'], ...(hooks ?? []).map((h): [string, string] => [h.id, h.name])];
+  if (!choices.some(([id]) => id === value)) choices.push([value, hooks ? 'a webhook that is gone' : 'a webhook']);
+  return (
+    <div className="grid gap-1">
+      {mayChoose && (
+        <SelectField
+          label="Which webhook"
+          value={value}
+          choices={choices}
+          onChoose={(id) => onChange({ ...step, webhookId: id || null })}
+        />
+      )}
+      <p className="text-[12px] leading-4 text-soft">
+        It gets a signed message “lead.reached” with the person, the follow-up, this step and its word.{' '}
+        {mayChoose ? 'Webhooks are added under Leads.' : 'Whoever may connect sources chooses it.'}
+      </p>
+    </div>
   );
 }
 

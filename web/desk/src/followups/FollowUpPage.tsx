@@ -32,7 +32,7 @@ import {
 import { CalendarPane } from './CalendarPane';
 import { FollowLine, type LineAct } from './FollowLine';
 import { FollowSentence } from './FollowSentence';
-import { blankStep, changesOf, lineOf, moved } from './steps';
+import { blankStep, changesOf, isWhole, lineOf, moved, writes } from './steps';
 
 const PARTS: Record<'name' | keyof FollowUp, string> = {
   name: 'the name',
@@ -55,9 +55,8 @@ export function FollowUpPage() {
   return <Desk key={followUpId} definition={follow.data} />;
 }
 
-/** Mails that have words in the site's own language and none, or not all, in another. */
-const missing = (steps: readonly FollowStep[], language: string) =>
-  steps.filter((s) => s.kind === 'mail' && !s.words.some((w) => w.language === language && w.subject && w.text)).length;
+/** What is written that has words in the site's own language and none, or not all, in another. */
+const missing = (steps: readonly FollowStep[], language: string) => steps.filter((s) => writes(s) && !isWhole(s, language)).length;
 
 function Desk({ definition }: { definition: FollowUpDefinition }) {
   const { site, member } = useDesk();

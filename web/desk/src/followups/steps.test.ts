@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { FollowUp } from './api';
-import { blankStep, changesOf, lineOf, minutesOf, moved, waitOf, waitWords, withWords, wordsOf } from './steps';
+import { blankStep, changesOf, isWhole, line, lineOf, minutesOf, moved, turnedInto, waitOf, waitWords, withWords, wordsOf } from './steps';
 
 const follow = (...steps: FollowUp['steps']): FollowUp => ({
   after: 'tag',
@@ -40,6 +40,22 @@ describe('words', () => {
 });
 
 describe('steps', () => {
+  it('keep what was written when they are turned into another kind and back', () => {
+    const mail = withWords(blankStep('mail'), '', { subject: 'Hello', text: 'One' });
+    const wait = turnedInto(mail, 'wait');
+    expect(wait.minutes).toBe(1_440);
+    expect(turnedInto(wait, 'mail').words).toEqual(mail.words);
+    expect(turnedInto({ ...wait, minutes: 5 }, 'wait').minutes).toBe(5);
+  });
+
+  it('say in a line what they do, and a text needs no subject', () => {
+    const text = withWords(blankStep('text'), '', { text: 'The kiln opens' });
+    expect(line(text)).toBe('Text: The kiln opens');
+    expect(isWhole(text, '')).toBe(true);
+    expect(isWhole(turnedInto(text, 'mail'), '')).toBe(false);
+    expect(line({ ...blankStep('tell'), tag: 'came' })).toBe('Tell a webhook: came');
+  });
+
   it('move one place and never over the edge', () => {
     const steps = [blankStep('wait'), blankStep('mail')];
     expect(moved(steps, 0, 1).map((s) => s.kind)).toEqual(['mail', 'wait']);

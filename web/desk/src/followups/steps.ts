@@ -6,8 +6,13 @@ import type { FollowStep, FollowUp, FollowWords } from './api';
 export const KINDS: readonly (readonly [FollowStep['kind'], string])[] = [
   ['wait', 'Wait'],
   ['mail', 'Write'],
+  ['text', 'Text'],
   ['tag', 'Tag'],
+  ['tell', 'Tell'],
 ];
+
+/** Whether a step writes to somebody. */
+export const writes = (step: FollowStep) => step.kind === 'mail' || step.kind === 'text';
 
 const BLANK: Omit<FollowWords, 'language'> = { subject: '', text: '', button: '' };
 
@@ -16,10 +21,21 @@ export const blankStep = (kind: FollowStep['kind']): FollowStep => ({
   id: crypto.randomUUID(),
   kind,
   minutes: kind === 'wait' ? 1_440 : 0,
-  words: kind === 'mail' ? [{ language: '', ...BLANK }] : [],
+  words: kind === 'mail' || kind === 'text' ? [{ language: '', ...BLANK }] : [],
   link: '',
   tag: '',
+  webhookId: null,
 });
+
+/** The step as another kind: what was written stays with it, in case it is turned back. */
+export function turnedInto(step: FollowStep, kind: FollowStep['kind']): FollowStep {
+  const blank = blankStep(kind);
+  return { ...step, kind, minutes: step.minutes || blank.minutes, words: step.words.length > 0 ? step.words : blank.words };
+}
+
+/** Whether a language has all that a step says. */
+export const isWhole = (step: FollowStep, language: string) =>
+  step.words.some((w) => w.language === language && w.text && (w.subject || step.kind === 'text'));
 
 /** Its words in one language; empty where there are none yet. */
 export const wordsOf = (step: FollowStep, language: string): FollowWords =>
@@ -63,14 +79,25 @@ export function moved(steps: readonly FollowStep[], at: number, by: -1 | 1): Fol
 export function line(step: FollowStep): string {
   if (step.kind === 'wait') return `Wait ${waitWords(step.minutes)}`;
   if (step.kind === 'tag') return `Tag: ${step.tag}`;
+  if (step.kind === 'tell') return step.tag ? `Tell a webhook: ${step.tag}` : 'Tell a webhook';
   const own = wordsOf(step, '');
-  return `Write: ${own.subject}`;
+  return step.kind === 'text' ? `Text: ${own.text}` : `Write: ${own.subject}`;
 }
 
 const alike = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 const languagesOf = ({ steps }: FollowUp) =>
-  [...new Set(steps.flatMap((s) => s.words.map((w) => w.language)).filter(Boolean))].map(languageName).sort().join(', ');
+  [
+    ...new Set(
+      steps
+        .filter(writes)
+        .flatMap((s) => s.words.map((w) => w.language))
+        .filter(Boolean),
+    ),
+  ]
+    .map(languageName)
+    .sort()
+    .join(', ');
 
 /** What differs between two follow-ups: step by step, as the draft counts them, then the rest. */
 export function changesOf(draft: FollowUp, live: FollowUp): Change[] {
@@ -94,7 +121,7 @@ export function changesOf(draft: FollowUp, live: FollowUp): Change[] {
   if (languagesOf(draft) !== languagesOf(live)) changes.push({ part: 'Languages', was: languagesOf(live), is: languagesOf(draft) });
   if (draft.after !== live.after || draft.definitionId !== live.definitionId || draft.tag !== live.tag)
     changes.push({ part: 'By what somebody comes in' });
-  if (!alike(draft.hours, live.hours)) changes.push({ part: 'When its mails go out' });
+  if (!alike(draft.hours, live.hours)) changes.push({ part: 'When it writes' });
   if (draft.goalSourceId !== live.goalSourceId || draft.endsWithTalk !== live.endsWithTalk) changes.push({ part: 'When it is over' });
   return changes;
 }

@@ -14,6 +14,7 @@ const WORDS: Record<Webhook['words'][number], string> = {
   new: 'who said yes',
   confirmed: 'who may be written to',
   withdrawn: 'who took it back',
+  reached: 'steps of follow-ups that name it',
 };
 
 const ALL = Object.keys(WORDS) as Webhook['words'];

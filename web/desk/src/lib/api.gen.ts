@@ -5319,15 +5319,17 @@ export interface components {
             kind: components["schemas"]["FollowKind"];
             mail: null | components["schemas"]["FollowMail"];
             tag: string;
+            /** Format: int32 */
+            parts: number;
         };
         /**
          * @description What a step does.
          * @enum {unknown}
          */
-        FollowKind: "wait" | "mail" | "tag";
-        /** @description A mail of a follow-up as somebody reads it. */
+        FollowKind: "wait" | "mail" | "tag" | "text" | "tell";
+        /** @description A mail or a text message of a follow-up as somebody reads it. */
         FollowMail: {
-            /** @description One line. */
+            /** @description One line; empty of a text message. */
             subject: string;
             /** @description Its text. */
             paragraphs: string[];
@@ -5358,12 +5360,17 @@ export interface components {
              * @description Of Wait: how long, 1 minute to 90 days.
              */
             minutes: number;
-            /** @description Of Mail: its words, the site's own language first. */
+            /** @description Of Mail and Text: its words, the site's own language first. */
             words: components["schemas"]["FollowWords"][];
             /** @description Of Mail: where its button leads. */
             link: string;
-            /** @description Of Tag: which. */
+            /** @description Of Tag: which. Of Tell: the word by which the receiver knows this step. */
             tag: string;
+            /**
+             * Format: uuid
+             * @description Of Tell: which webhook.
+             */
+            webhookId?: null | string;
         };
         /** @description A follow-up, as its author edits it and revisions freeze it. */
         FollowUp: {
@@ -5378,7 +5385,7 @@ export interface components {
             tag: string;
             /** @description Its steps in order. */
             steps: components["schemas"]["FollowStep"][];
-            /** @description Hours of the week, on the site's clock, in which its mails go out; none for any. */
+            /** @description Hours of the week, on the reader's own clock where that is known and else on the site's, in which it writes; none for any. */
             hours: components["schemas"]["HoursSpan"][];
             /**
              * Format: uuid
@@ -5404,15 +5411,15 @@ export interface components {
             changedBy: string;
             goneAt: null | components["schemas"]["Instant"];
         };
-        /** @description A mail's words in one language. */
+        /** @description The words of a mail or a text message in one language. */
         FollowWords: {
             /** @description BCP 47 tag; empty for the site's own. */
             language: string;
-            /** @description Its subject; Liquid with {{ first_name }} and answers. */
+            /** @description A mail's subject; Liquid with {{ first_name }} and answers. */
             subject: string;
             /** @description Its text; the same. */
             text: string;
-            /** @description Words on its one button; empty for none. */
+            /** @description Words on a mail's one button; empty for none. */
             button: string;
         };
         ForgottenRequest: {
@@ -6311,7 +6318,7 @@ export interface components {
             isTest: boolean;
         };
         /** @enum {unknown} */
-        LeadWord: "new" | "confirmed" | "withdrawn";
+        LeadWord: "new" | "confirmed" | "withdrawn" | "reached";
         LeaveAddressRequest: {
             site: string;
             page: string;
@@ -6418,6 +6425,11 @@ export interface components {
             includes: components["schemas"]["PatternView"][];
             excludes: components["schemas"]["PatternView"][];
             usualExcludes: components["schemas"]["UsualExclude"][];
+        };
+        MeantAddress: {
+            key: string;
+            address: string;
+            says: string;
         };
         /**
          * @description What a count counts.
@@ -9125,6 +9137,7 @@ export interface components {
             wrote: null | string;
             code: null | string;
             file: null | string;
+            meant?: null | components["schemas"]["MeantAddress"];
         };
         YesRequest: {
             site: string;
@@ -9141,6 +9154,9 @@ export interface components {
             language: string;
             /** @default false */
             gpc: boolean;
+            /** @default false */
+            sure: boolean;
+            zone?: null | string;
         };
         YesView: {
             /** Format: uuid */

@@ -10,6 +10,7 @@ interface Answer {
   wrote?: string;
   code?: string;
   file?: string;
+  meant?: { key: string; address: string; says: string };
 }
 
 const TYPES: Partial<Record<AskField['kind'], [type: string, autocomplete: string]>> = {
@@ -21,11 +22,16 @@ const TYPES: Partial<Record<AskField['kind'], [type: string, autocomplete: strin
   Date: ['date', 'off'],
 };
 
+/** What stands in the face after a yes where nobody said one. */
+const SAMPLES: Record<string, string> = { wrote: 'v•••@•••.example', code: '••••-••••', file: '#' };
+
 /** Draws a prompt's fields into its box, and its thanks after a yes. What is typed is kept until it is taken. */
 export function openAsking(kit: Kit, plan: PlanResponse): Asking {
   // This file comes from the desk, so its own address says where that is.
   const desk = new URL(import.meta.url).origin;
   const { site, stage } = plan.ask as AskOffer;
+  // On a stage the desk may want the face after a yes, and says with what in it.
+  const face = stage ? /outcry-face=(\w+)/.exec(location.hash)?.[1] : undefined;
   const { make, button, quiet, toJson } = kit;
   /** What was typed into a prompt that was shut before it was sent: there when it comes again on this page view. */
   const typed = new Map<string, Record<string, string>>();
@@ -50,7 +56,10 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     box.querySelector('.foot')?.before(form);
     // A dialog has the focus as it comes, and gives it to what it is there for.
     if (box instanceof HTMLDialogElement) fields[0]?.inputs[0]?.focus();
+    if (face) thank({ [face]: SAMPLES[face] });
     let sending = false;
+    /** The address that was asked after: sent once more, it is meant. */
+    let askedAfter = '';
 
     function promiseOf() {
       if (!ask.promise) return undefined;
@@ -86,8 +95,11 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
             callout: cue.id,
             fields: values,
             agreed: !!agree?.tick?.checked,
+            sure: !!askedAfter && Object.values(values).includes(askedAfter),
             language: cue.lang,
             gpc: navigator.globalPrivacyControl === true,
+            // For the hours at which somebody may be written to.
+            zone: Intl.DateTimeFormat().resolvedOptions().timeZone,
           },
           ask.takes,
         );
@@ -100,6 +112,7 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
             { once: true },
           );
         } else if (answer.faults) show(answer.faults);
+        else if (answer.meant) askAfter(answer.meant);
         else {
           typed.delete(cue.id);
           on.gave();
@@ -109,6 +122,24 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
         sending = false;
         send.disabled = false;
       }
+    }
+
+    /** Asks beside its field whether another address was meant: one press puts it there. */
+    function askAfter({ key, address, says }: NonNullable<Answer['meant']>) {
+      const field = fields.find((f) => f.key === key);
+      const input = field?.inputs[0];
+      if (!field || !(input instanceof HTMLInputElement)) return;
+      askedAfter = field.value();
+      const meant = button('link', address, address);
+      meant.removeAttribute('aria-label');
+      meant.addEventListener('click', () => {
+        input.value = address;
+        input.dispatchEvent(new Event('input'));
+        field.fault.replaceChildren();
+        input.focus();
+      });
+      field.fault.replaceChildren(`${says} `, meant);
+      meant.focus();
     }
 
     /** Puts what is wrong beside its field; the first of them has the focus. Whether nothing is. */
@@ -147,7 +178,7 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
       }
       for (const part of [...box.children]) if (!part.matches('.close')) part.remove();
       box.prepend(thanks);
-      thanks.focus();
+      if (!face) thanks.focus();
     }
 
     form.addEventListener(

@@ -15,7 +15,7 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261129231921_Beginning")]
+    [Migration("20261130080500_Beginning")]
     partial class Beginning
     {
         /// <inheritdoc />
@@ -1365,6 +1365,11 @@ namespace Outcry.Store.Migrations
                         .HasColumnType("uuid")
                         .HasColumnName("workspace_id");
 
+                    b.Property<string>("Zone")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("zone");
+
                     b.HasKey("Id")
                         .HasName("pk_leads");
 
@@ -1495,6 +1500,14 @@ namespace Outcry.Store.Migrations
                     b.Property<string>("Html")
                         .HasColumnType("text")
                         .HasColumnName("html");
+
+                    b.Property<bool>("IsText")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_text");
+
+                    b.Property<Guid?>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
 
                     b.Property<string>("LeaveAt")
                         .HasColumnType("text")
