@@ -29,6 +29,10 @@ public static class PhoneNumber
         }
     }
 
+    /// <summary>Countries and the code by which each is dialled, by country: ISO 3166-1, two letters.</summary>
+    public static IReadOnlyList<(string Region, int Code)> Countries { get; } =
+    [.. Plans.GetSupportedRegions().Order(StringComparer.Ordinal).Select(r => (r, Plans.GetCountryCodeForRegion(r)))];
+
     // E.164 has 15 digits at most; signs and spaces between them make it some three times as long.
     private const int LongestWritten = 60;
 }

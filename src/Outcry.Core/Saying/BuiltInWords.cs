@@ -218,6 +218,9 @@ public enum BuiltInWord
     /// <summary>Beside a field that may be left empty.</summary>
     Optional,
 
+    /// <summary>Names the list of countries beside a phone number.</summary>
+    Country,
+
     /// <summary>After a yes that is to be confirmed; {0} is the address.</summary>
     LookInMail,
 

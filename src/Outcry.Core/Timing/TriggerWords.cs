@@ -12,6 +12,8 @@ public static class TriggerWords
             TriggerKind.Scroll => $"scroll to {trigger.Number} %",
             TriggerKind.InView => $"bring {trigger.Target} into view",
             TriggerKind.Leaving => "turn to leave",
+            TriggerKind.Click when trigger.Target.StartsWith("[data-outcry-ask=", StringComparison.Ordinal) =>
+                "press the button marked for it",
             TriggerKind.Click => $"click {trigger.Target}",
             TriggerKind.VideoEnd => "see a video to its end",
             TriggerKind.PageEvent => $"do what sends \"{trigger.Target}\"",

@@ -113,7 +113,7 @@ internal static class PlanPage
 
         var options = isMember ? PlanOptions.Explained : PlanOptions.Live;
         var plan = Planner.MakePlan(site.Snapshot, page, visitor, facts, now, options);
-        return Write(
+        var response = Write(
             site,
             page,
             visitor,
@@ -124,8 +124,16 @@ internal static class PlanPage
             counted,
             files,
             store: Consent.MayStore(site.Consent, request.Agreed, request.Gpc)
-        ) with
+        );
+        return response with
         {
+            Ask =
+                response.Ask is { } asks && facts.Place.Country is { Length: > 0 } country
+                    ? asks with
+                    {
+                        Country = country,
+                    }
+                    : response.Ask,
             Launcher = LauncherOf(
                 plan,
                 new LauncherReader(
@@ -195,7 +203,7 @@ internal static class PlanPage
             stage
         )
         {
-            Ask = asks ? new AskOfferPart(files.Ask, site.Key, stage is null ? null : true) : null,
+            Ask = asks ? new AskOfferPart(files.Ask, site.Key, stage is null ? null : true, site.Region) : null,
         };
     }
 

@@ -307,7 +307,9 @@ internal sealed record CuePart(
 /// <param name="Script">Path of the file that draws what a prompt asks for.</param>
 /// <param name="Site">The site key.</param>
 /// <param name="Stage">Whether it is only looked at: nothing is sent.</param>
-internal sealed record AskOfferPart(string Script, string Site, bool? Stage);
+/// <param name="Region">Where the site is at home: ISO 3166-1, two letters.</param>
+/// <param name="Country">The English name of the country in which the visitor seems to be; null where that is not known.</param>
+internal sealed record AskOfferPart(string Script, string Site, bool? Stage, string Region, string? Country = null);
 
 /// <summary>What a prompt asks for, in the reader's language.</summary>
 /// <param name="Button">Words on the button.</param>

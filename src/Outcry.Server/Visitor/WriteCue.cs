@@ -176,6 +176,7 @@ internal static class WriteCue
                 ["fillIn"] = BuiltInWords.Say(voice, BuiltInWord.FillIn),
                 ["tick"] = BuiltInWords.Say(voice, BuiltInWord.TickBox),
                 ["file"] = BuiltInWords.Say(voice, BuiltInWord.FetchFile),
+                ["country"] = BuiltInWords.Say(voice, BuiltInWord.Country),
             }
         );
     }

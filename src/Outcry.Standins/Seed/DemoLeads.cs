@@ -355,7 +355,7 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
     {
         var plain = Plain(
             "**The kiln opens on a Saturday.** Shall we tell you which?",
-            "One text message, the day before.",
+            "A text message now, and one the day before.",
             "/journal/** /workshops"
         );
         return plain with
@@ -375,9 +375,9 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
                 [
                     Words(
                         "Tell me",
-                        "One text message before each kiln opening. Answer STOP to leave.",
+                        "A text message to say that we noted it, and one before each kiln opening. Each says how to take it back.",
                         "We will tell you",
-                        "The day before, in one message."
+                        "By text message: once now, and once the day before."
                     ),
                 ],
                 Ticks: false,

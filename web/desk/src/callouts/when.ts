@@ -42,7 +42,7 @@ function oneTrigger({ kind, number, target }: Trigger): string {
     case 'leaving':
       return 'on leaving';
     case 'click':
-      return `on a click on ${target || 'an element'}`;
+      return target.startsWith('[data-outcry-ask=') ? 'on a press of the button marked for it' : `on a click on ${target || 'an element'}`;
     case 'videoEnd':
       return target ? `when ${target} ends` : 'when a video ends';
     case 'pageEvent':

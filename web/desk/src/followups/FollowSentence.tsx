@@ -23,7 +23,7 @@ const HOURS: readonly (readonly [key: string, words: string, hours: Hours])[] = 
 
 const keyOf = (hours: Hours) => HOURS.find(([, , h]) => JSON.stringify(h) === JSON.stringify(hours))?.[0] ?? 'own';
 
-/** By what somebody comes in, when its mails go out, and when it is over: one sentence with its phrases to choose. */
+/** By what somebody comes in, when it writes, and when it is over: one sentence with its phrases to choose. */
 export function FollowSentence({
   follow,
   mayEdit,
@@ -78,10 +78,10 @@ export function FollowSentence({
           />
         </span>
       )}
-      . Mails go out{' '}
+      . It writes{' '}
       <PhraseMenu
         facet="when"
-        label="When mails go out"
+        label="When it writes"
         value={hours}
         choices={[
           ...HOURS.map(([key, words]) => [key, words] as const),
@@ -89,7 +89,8 @@ export function FollowSentence({
         ]}
         onChoose={(key) => onChange({ hours: HOURS.find(([k]) => k === key)?.[2] ?? follow.hours })}
       />
-      , one a day at most. It is over for whoever takes it back, cannot be reached,{' '}
+      {follow.hours.length > 0 && ' by the reader’s own clock, where that is known'}, once a day at most. It is over for whoever takes it
+      back, cannot be reached,{' '}
       <PhraseMenu
         facet="often"
         label="Whether a talk ends it"

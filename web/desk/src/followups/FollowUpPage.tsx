@@ -40,7 +40,7 @@ const PARTS: Record<'name' | keyof FollowUp, string> = {
   definitionId: 'to what they said yes',
   tag: 'the tag',
   steps: 'the steps',
-  hours: 'when its mails go out',
+  hours: 'when it writes',
   goalSourceId: 'what ends it',
   endsWithTalk: 'whether a talk ends it',
 };

@@ -3,6 +3,7 @@ import { newId } from '../core/network';
 import type { Ask, AskField, AskOffer, Cue, PlanResponse } from '../core/types';
 import type { Kit } from '../draw/kit';
 import styles from './ask.css?inline';
+import { codeOf, countryChoices, dialled, startCountry } from './countries';
 
 /** What the desk answers. Field by field it is the server's `YesAnswer`. */
 interface Answer {
@@ -29,7 +30,7 @@ const SAMPLES: Record<string, string> = { wrote: 'v•••@•••.example',
 export function openAsking(kit: Kit, plan: PlanResponse): Asking {
   // This file comes from the desk, so its own address says where that is.
   const desk = new URL(import.meta.url).origin;
-  const { site, stage } = plan.ask as AskOffer;
+  const { site, stage, region, country } = plan.ask as AskOffer;
   // On a stage the desk may want the face after a yes, and says with what in it.
   const face = stage ? /outcry-face=(\w+)/.exec(location.hash)?.[1] : undefined;
   const { make, button, quiet, toJson } = kit;
@@ -45,7 +46,7 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     form.noValidate = true;
     const kept = typed.get(cue.id) ?? {};
     typed.set(cue.id, kept);
-    const fields = ask.fields.map((field) => fieldOf(field, ask, kept));
+    const fields = ask.fields.map((field) => fieldOf(field, ask, kept, cue.lang));
     const agree = promiseOf();
     const says = make('p', 'fault');
     says.setAttribute('role', 'alert');
@@ -190,7 +191,38 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     );
   };
 
-  function fieldOf(field: AskField, ask: Ask, kept: Record<string, string>) {
+  /** The list of countries before a number; what is typed with a country's code needs none. */
+  function countriesOf(
+    input: HTMLInputElement | HTMLTextAreaElement,
+    says: string,
+    language: string,
+    kept: Record<string, string>,
+    key: string,
+  ): HTMLSelectElement {
+    const list = make('select', 'country');
+    list.setAttribute('aria-label', says);
+    list.autocomplete = 'tel-country-code';
+    const chosen = kept[key] ?? startCountry(region, country);
+    list.append(
+      ...countryChoices(language).map(([value, words]) => {
+        const option = make('option', '', words);
+        option.value = value;
+        option.selected = value === chosen;
+        return option;
+      }),
+    );
+    const begin = () => {
+      input.placeholder = codeOf(list.value);
+    };
+    list.addEventListener('change', () => {
+      kept[key] = list.value;
+      begin();
+    });
+    begin();
+    return list;
+  }
+
+  function fieldOf(field: AskField, ask: Ask, kept: Record<string, string>, language: string) {
     const key = `f-${field.key}-${newId().slice(-6)}`;
     const fault = make('span', 'fault');
     fault.id = `${key}-fault`;
@@ -229,13 +261,14 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     input.addEventListener('input', () => keep(input.value));
     const label = make('label', '', name);
     label.htmlFor = key;
+    const list = field.kind === 'Phone' ? countriesOf(input, ask.words.country, language, kept, `${field.key}:country`) : undefined;
     return {
       key: field.key,
       needed: !!field.needed,
-      row: make('div', 'field', label, input, fault) as HTMLElement,
+      row: make('div', 'field', label, ...(list ? [make('div', 'dial', list, input)] : [input]), fault) as HTMLElement,
       inputs: [input] as HTMLElement[],
       fault,
-      value: () => input.value.trim(),
+      value: () => (list ? dialled(input.value.trim(), list.value) : input.value.trim()),
     };
   }
 

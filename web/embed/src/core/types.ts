@@ -224,6 +224,10 @@ export interface AskOffer {
   site: string;
   /** Whether it is only looked at: nothing is sent. */
   stage?: boolean;
+  /** Where the site is at home: two letters. */
+  region: string;
+  /** The English name of the country in which the visitor seems to be. */
+  country?: string;
 }
 
 /** What a prompt asks for, in the reader's language. Field by field it is the server's `AskPart`. */
@@ -237,7 +241,7 @@ export interface Ask {
   detail?: string;
   /** Parameters of the page's address that are kept with the answers. */
   takes?: string[];
-  words: Record<'optional' | 'notSent' | 'wrote' | 'again' | 'fillIn' | 'tick' | 'file', string>;
+  words: Record<'optional' | 'notSent' | 'wrote' | 'again' | 'fillIn' | 'tick' | 'file' | 'country', string>;
 }
 
 export interface AskField {
