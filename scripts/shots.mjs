@@ -70,6 +70,8 @@ try {
   await browser.click('//a[contains(., "A first piece")]');
   await browser.find('iframe');
   await browser.pause(4000);
+  await browser.click('//label[contains(., "Both")]');
+  await browser.pause(6000);
   await take('prompt');
   await browser.go(`${status.desk}/launchers`);
   await browser.click('//a[contains(., "Ask the studio")]');
