@@ -17,6 +17,8 @@ public sealed class ShortWayTests(Stage stage)
         Fill("E-mail", Definitions.OwnerEmail);
         Fill("Password", Definitions.Password);
         Click("Sign in");
+        // A person sees the desk come up before they click on.
+        owner.Wait(() => owner.Driver.Url.Contains("/s/", StringComparison.Ordinal) ? "in" : null, "the site's desk");
         Click("Ledger", "nav//a");
         Click("Add a source");
         Click("site form", "label");

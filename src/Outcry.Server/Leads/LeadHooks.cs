@@ -17,7 +17,12 @@ namespace Outcry.Server.Leads;
 /// <param name="Timestamp">When it happened.</param>
 /// <param name="Data">The lead as it stood then.</param>
 /// <param name="Reached">Of "lead.reached": where in which follow-up.</param>
-internal sealed record HookBody(string Type, string Timestamp, HookLead Data, HookStep? Reached);
+internal sealed record HookBody(
+    string Type,
+    string Timestamp,
+    HookLead Data,
+    [property: JsonIgnore(Condition = JsonIgnoreCondition.WhenWritingNull)] HookStep? Reached
+);
 
 /// <param name="FollowUp">Its id.</param>
 /// <param name="Step">The step's id.</param>
@@ -40,10 +45,7 @@ internal sealed record HookLead(
     IReadOnlyDictionary<string, string> Answers
 );
 
-[JsonSourceGenerationOptions(
-    PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase,
-    DefaultIgnoreCondition = JsonIgnoreCondition.WhenWritingNull
-)]
+[JsonSourceGenerationOptions(PropertyNamingPolicy = JsonKnownNamingPolicy.CamelCase)]
 [JsonSerializable(typeof(HookBody))]
 internal sealed partial class HookJson : JsonSerializerContext;
 

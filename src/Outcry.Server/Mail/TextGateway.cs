@@ -1,5 +1,4 @@
 using System.Net.Http.Headers;
-using System.Text;
 using System.Text.Encodings.Web;
 using System.Text.Json;
 
@@ -35,7 +34,7 @@ internal sealed partial class TextGateway(IConfiguration configuration, ILogger<
         {
             using var request = new HttpRequestMessage(HttpMethod.Post, _address)
             {
-                Content = new StringContent(Fill(to, text, id), Encoding.UTF8, new MediaTypeHeaderValue(_type)),
+                Content = new StringContent(Fill(to, text, id), MediaTypeHeaderValue.Parse(_type)),
             };
             if (configuration["Texts:Authorization"] is { Length: > 0 } authorization)
                 request.Headers.TryAddWithoutValidation("Authorization", authorization);

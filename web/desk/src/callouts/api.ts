@@ -1,13 +1,11 @@
 import { queryOptions } from '@tanstack/react-query';
 import { answered, client, type Schema } from '../lib/api';
+import type { Shelf } from '../lib/shelf';
 
 export type Callout = Schema<'CalloutView'>;
 export type CalloutListItem = Schema<'CalloutListView'>;
 export type Brief = Schema<'Brief'>;
 export type Source = Schema<'SourceView'>;
-
-/** Where callouts are kept that are no longer current. */
-export type Shelf = 'archived' | 'deleted';
 
 export const calloutsQuery = (siteId: string, shelf?: Shelf) =>
   queryOptions({

@@ -1,7 +1,7 @@
 import { queryOptions, useQuery } from '@tanstack/react-query';
 import { answered, client } from '../lib/api';
+import type { Shelf } from '../lib/shelf';
 import { useDesk } from '../session/desk';
-import type { Shelf } from './api';
 
 export const launchersQuery = (siteId: string, shelf?: Shelf) =>
   queryOptions({

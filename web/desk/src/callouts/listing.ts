@@ -1,4 +1,5 @@
-import type { CalloutListItem, Shelf } from './api';
+import type { Shelf } from '../lib/shelf';
+import type { CalloutListItem } from './api';
 import { KINDS, messageWords } from './words';
 
 /** What a list of callouts can be ordered by. */

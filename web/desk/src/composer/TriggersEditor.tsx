@@ -95,12 +95,7 @@ export function TriggersEditor({
           <p className="text-soft">
             Mark a button of your page with this, and a press on it opens the prompt, for whoever has said yes as well.
           </p>
-          <p className="flex flex-wrap items-center gap-2">
-            <code className="font-mono text-[12px] break-all">{mark}</code>
-            <CopyButton kind="link" text={mark}>
-              Copy
-            </CopyButton>
-          </p>
+          <CodeLine code={mark} />
         </div>
       )}
       {triggers.some((t) => t.kind === 'click') && (
@@ -108,17 +103,24 @@ export function TriggersEditor({
       )}
       <div className="grid gap-1 border-t border-hair pt-2">
         <p className="text-soft">Your page can also call it, as from a button of its own, for whoever it is for. It then comes at once.</p>
-        <p className="flex flex-wrap items-center gap-2">
-          <code className="font-mono text-[12px] break-all">{call}</code>
-          <CopyButton kind="link" text={call}>
-            Copy
-          </CopyButton>
-        </p>
+        <CodeLine code={call} />
       </div>
       <Tick checked={when.onlyIfAvailable} onTick={(onlyIfAvailable) => onChange({ onlyIfAvailable })}>
         Only while somebody of the team has a desk open
       </Tick>
     </div>
+  );
+}
+
+/** Something to be put into the page's own code. */
+function CodeLine({ code }: { code: string }) {
+  return (
+    <p className="flex flex-wrap items-center gap-2">
+      <code className="font-mono text-[12px] break-all">{code}</code>
+      <CopyButton kind="link" text={code}>
+        Copy
+      </CopyButton>
+    </p>
   );
 }
 

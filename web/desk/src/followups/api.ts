@@ -1,6 +1,6 @@
 import { queryOptions } from '@tanstack/react-query';
-import type { Shelf } from '../drafting/ShelfMenu';
 import { answered, client, type Schema } from '../lib/api';
+import type { Shelf } from '../lib/shelf';
 
 export type FollowUpDefinition = Schema<'FollowUpView'>;
 export type FollowUp = Schema<'FollowUp'>;
