@@ -77,7 +77,7 @@ public sealed class TextGatewayTests : IAsyncLifetime
 
     [Theory]
     [InlineData(200, "Taken")]
-    [InlineData(404, "Nobody")]
+    [InlineData(404, "Later")]
     [InlineData(422, "Nobody")]
     [InlineData(401, "Later")]
     [InlineData(429, "Later")]

@@ -97,7 +97,9 @@ internal static class ChangeLeads
         if (row is null)
             return Problems.NotFound("lead");
         // Mails that are still to be sent to them are not.
-        await db.Letters.Where(l => l.SiteId == siteId && l.To == row.Email).ExecuteDeleteAsync(stop);
+        await db
+            .Letters.Where(l => l.SiteId == siteId && (l.To == row.Email || l.To == row.Phone))
+            .ExecuteDeleteAsync(stop);
         db.Leads.Remove(row);
         traces.Add("erased a lead", "a person", siteId);
         await db.SaveChangesAsync(stop);

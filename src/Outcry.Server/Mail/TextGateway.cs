@@ -42,8 +42,8 @@ internal sealed partial class TextGateway(IConfiguration configuration, ILogger<
             if (answer.IsSuccessStatusCode)
                 return Sending.Taken;
             Refused((int)answer.StatusCode);
-            // What the gateway cannot make sense of is the number: it took the same template for others.
-            return (int)answer.StatusCode is 400 or 404 or 410 or 422 ? Sending.Nobody : Sending.Later;
+            // Only 422 says that it is the number; a wrong address or template answers 400 or 404 for everybody.
+            return (int)answer.StatusCode == 422 ? Sending.Nobody : Sending.Later;
         }
         catch (Exception away)
             when (away is HttpRequestException or TaskCanceledException && !stop.IsCancellationRequested)

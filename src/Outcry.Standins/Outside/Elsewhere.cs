@@ -41,7 +41,7 @@ internal static class Elsewhere
         );
         app.MapPost(
             "/outside/texts",
-            (SentText text, Phone phone) => phone.Take(text) ? Results.Accepted() : Results.BadRequest()
+            (SentText text, Phone phone) => phone.Take(text) ? Results.Accepted() : Results.UnprocessableEntity()
         );
         app.MapGet("/phone", Phone.Page);
         app.MapGet("/phone.json", (Phone phone) => Results.Json(phone.Texts));
