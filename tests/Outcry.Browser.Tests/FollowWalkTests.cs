@@ -62,7 +62,6 @@ public sealed class FollowWalkTests(Stage stage)
         browser.SignIn(stage).Go($"{stage.Desk}/scripts");
         browser.ClickText("New script");
         browser.Click("//*[@role='menuitem'][contains(., 'Take a complaint')]");
-        browser.SeeText("Script");
         browser.Wait(
             () => browser.Driver.Url.Contains("/scripts/", StringComparison.Ordinal) ? "there" : null,
             "the new script's page"

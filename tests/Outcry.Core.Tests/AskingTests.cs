@@ -154,6 +154,25 @@ public sealed class AskingTests
         Assert.Equal(button, ask.WordsIn(language, "en").Button);
     }
 
+    [Theory]
+    [InlineData(LeadState.Waiting, true)]
+    [InlineData(LeadState.Confirmed, true)]
+    [InlineData(LeadState.Withdrawn, false)]
+    [InlineData(LeadState.Unreachable, false)]
+    public void Whoever_may_be_written_to_is_asked_nothing_and_nobody_by_words_that_they_took_back(
+        LeadState state,
+        bool hasGiven
+    )
+    {
+        var ask = Ask(Field(FieldKind.Email, "email"));
+        var dutch = ask.Words[0] with { Language = "nl", Promise = "Een brief per maand." };
+        var before = AskedBefore.Of(state, ["Een brief per maand."]);
+        Assert.Equal(hasGiven, before.HasGiven);
+        Assert.False(before.TookBackPromiseOf(ask));
+        Assert.True(before.TookBackPromiseOf(ask with { Words = [.. ask.Words, dutch] }));
+        Assert.False(AskedBefore.Nothing.TookBackPromiseOf(ask));
+    }
+
     /// <summary>Random orders of everything that can happen to a person.</summary>
     [Fact]
     public void Whoever_took_it_back_is_never_written_to_by_that_promise_again_whatever_comes()

@@ -341,6 +341,7 @@ public sealed class PlannerTests
             new NoConsent(),
             new NobodyAvailable(),
             new AlreadyGave(),
+            new TookPromiseBack(),
             new NoCodesLeft(),
             new ClosedBefore(Now),
             new ClosedBefore(null),

@@ -421,6 +421,8 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         var tag = NewTag();
         var id = await PublishAsync(After(tag, Mail("First"), Wait(2 * 1_440), Mail("Second")));
         var lead = await AddLeadAsync(begins: "nobody");
+        var asked = desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id).Asked;
+        asked.Note(lead.Visitors[0], AskedBefore.Of(lead.State, []));
         await GiveTagAsync(tag, lead);
         await Round.RunAsync(Stop);
         await Eventually.GetAsync(
@@ -431,6 +433,8 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
             },
             state => state == LeadState.Unreachable
         );
+        // Prompts know it without being read anew.
+        await Eventually.GetAsync(() => Task.FromResult(asked.Of(lead.Visitors[0]).HasGiven), given => !given);
         await PassAsync(lead, Duration.FromDays(3));
         await Round.RunAsync(Stop);
         Assert.Equal(FollowEnd.Unreachable, (await RunOfAsync(id, lead))!.End);

@@ -295,6 +295,60 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
     }
 
     [Fact]
+    public async Task Whoever_took_it_back_is_asked_no_more_by_those_words_and_is_by_others()
+    {
+        var same = await AskAsync(ByMail());
+        var other = await AskAsync(
+            ByMail() with
+            {
+                Words = [ByMail().Words[0] with { Promise = $"Kiln news only, {Guid.NewGuid():N}." }],
+            }
+        );
+        var (browser, address) = (new Browser(desk), Address());
+        await YesAsync(browser, same, new { email = address });
+        var lead = await LeadAsync(address);
+        async Task<string?> WhyNotAsync((Guid Id, string Path) prompt)
+        {
+            var site = desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+            var plan = await browser.PlanAsync(prompt.Path);
+            return Browser.Cues(plan).Contains(prompt.Id) ? null
+                : site.Asked.Of(browser.Visitor).HasGiven ? "given"
+                : "took back";
+        }
+        Assert.Equal(("given", "given"), (await WhyNotAsync(same), await WhyNotAsync(other)));
+        // What still waited for them goes nowhere, whatever it tells of.
+        await using (var db = desk.Database.Open())
+        {
+            db.Letters.Add(
+                new LetterRow
+                {
+                    WorkspaceId = lead.WorkspaceId,
+                    SiteId = desk.Demo.Site.Id,
+                    To = "+447700900199",
+                    IsText = true,
+                    LeadId = lead.Id,
+                    About = $"waits {lead.Id}",
+                    Subject = "",
+                    Text = "Later",
+                    MadeAt = SystemClock.Instance.GetCurrentInstant(),
+                    NextAt = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(1),
+                }
+            );
+            await db.SaveChangesAsync(Stop);
+        }
+        var owner = await desk.OwnerAsync();
+        await owner.PostAsync($"{Leads}/{lead.Id}/withdraw");
+        await using (var db = desk.Database.Open())
+            Assert.Equal(0, await db.Letters.CountAsync(l => l.LeadId == lead.Id, Stop));
+        Assert.Equal(("took back", null), (await WhyNotAsync(same), await WhyNotAsync(other)));
+        // Memory that is read anew says the same, and whoever is erased is nobody who answered.
+        await desk.Services.GetRequiredService<LiveSites>().ReloadAsync(desk.Demo.Site.Id, Stop);
+        Assert.Equal(("took back", null), (await WhyNotAsync(same), await WhyNotAsync(other)));
+        await owner.SendAsync(HttpMethod.Delete, $"{Leads}/{lead.Id}");
+        Assert.Null(await WhyNotAsync(same));
+    }
+
+    [Fact]
     public async Task Of_two_hundred_who_confirm_at_once_each_has_a_code_of_their_own_and_the_last_find_none()
     {
         const int People = 200;

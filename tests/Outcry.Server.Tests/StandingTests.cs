@@ -101,6 +101,28 @@ public sealed class StandingTests(TestDesk desk)
     }
 
     [Fact]
+    public async Task Whoever_goes_as_soon_as_they_come_is_not_there_for_ever()
+    {
+        var (member, _, cookie) = await SignedInAsync();
+        for (var i = 0; i < 60; i++)
+        {
+            var line = await LineAsync(cookie);
+            await SendAsync(
+                line,
+                $$"""{"type":1,"invocationId":"1","target":"Follow","arguments":["{{desk.Demo.Site.Id}}"]}"""
+            );
+            // Somewhere between the word's coming in and its being done.
+            await Task.Delay(i % 6);
+            line.Abort();
+        }
+        var team = desk.Services.GetRequiredService<TeamPresence>();
+        await Eventually.GetAsync(
+            () => Task.FromResult(team.Here.Count(l => l.Value.Who.MemberId == member.Id)),
+            there => there == 0
+        );
+    }
+
+    [Fact]
     public async Task A_membership_that_is_taken_away_opens_nothing_from_that_moment()
     {
         var (member, client, cookie) = await SignedInAsync();

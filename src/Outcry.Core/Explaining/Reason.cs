@@ -27,6 +27,7 @@ namespace Outcry.Core.Explaining;
 [JsonDerivedType(typeof(NoConsent), "noConsent")]
 [JsonDerivedType(typeof(NobodyAvailable), "nobodyAvailable")]
 [JsonDerivedType(typeof(AlreadyGave), "alreadyGave")]
+[JsonDerivedType(typeof(TookPromiseBack), "tookPromiseBack")]
 [JsonDerivedType(typeof(NoCodesLeft), "noCodesLeft")]
 [JsonDerivedType(typeof(ClosedBefore), "closedBefore")]
 [JsonDerivedType(typeof(Succeeded), "succeeded")]
@@ -93,6 +94,9 @@ public sealed record NobodyAvailable : Reason;
 
 /// <summary>It asks for what this visitor has given already.</summary>
 public sealed record AlreadyGave : Reason;
+
+/// <summary>It asks by a promise that this visitor took back.</summary>
+public sealed record TookPromiseBack : Reason;
 
 /// <summary>The codes that it gives have run out, and it stays away then.</summary>
 public sealed record NoCodesLeft : Reason;

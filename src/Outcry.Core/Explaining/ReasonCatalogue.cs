@@ -136,6 +136,14 @@ public static class ReasonCatalogue
             "the visitor had given an address already",
             (_, _) => "The visitor has said yes already, and nobody is asked twice."
         ),
+        Of<TookPromiseBack>(
+            "tookPromiseBack",
+            ControlPlace.Nowhere,
+            8,
+            "the visitor had taken back what it promises",
+            (_, _) =>
+                "The visitor has taken back what they agreed to by this promise, and nobody is asked again by words they took back."
+        ),
         Of<NoCodesLeft>(
             "noCodesLeft",
             ControlPlace.After,

@@ -57,6 +57,12 @@ public static class FollowWalk
     /// <summary>From all follow-ups together nobody is written to twice within less than this, by mail or by text message.</summary>
     public static Duration MailsApart { get; } = Duration.FromHours(24);
 
+    /// <summary>By whose clock hours are meant: the reader's own, else the site's.</summary>
+    /// <param name="reader">IANA time zone as their browser named it; empty, or one that is not known here, for none.</param>
+    /// <param name="site">The site's.</param>
+    public static DateTimeZone ZoneOf(string reader, DateTimeZone site) =>
+        (reader.Length > 0 ? DateTimeZoneProviders.Tzdb.GetZoneOrNull(reader) : null) ?? site;
+
     /// <summary>Goes on from where they are.</summary>
     /// <param name="follow">The revision that they came into.</param>
     /// <param name="at">At which step they are, by its place.</param>

@@ -186,8 +186,11 @@ public static class Planner
     {
         if (callout.Brief.Ask is not { } ask)
             return null;
-        if (ask.TakesContact && view.Site.Conditions.HasGiven(view.Visitor.Record.VisitorId))
+        var before = view.Site.Conditions.AskedBefore(view.Visitor.Record.VisitorId);
+        if (ask.TakesContact && before.HasGiven)
             return new AlreadyGave();
+        if (ask.TakesContact && before.TookBackPromiseOf(ask))
+            return new TookPromiseBack();
         return
             ask.Reward is { Kind: RewardKind.Pool, AwayWhenEmpty: true, SourceId: { } pool }
             && view.Site.Conditions.IsPoolEmpty(pool)

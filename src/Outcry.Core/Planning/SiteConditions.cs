@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Core.Claims;
 using Outcry.Core.Greetings;
 
@@ -23,8 +24,8 @@ public sealed record SiteConditions(DateTimeZone Zone, Traffic Traffic)
     /// <summary>Its live launchers; their greetings are among its callouts.</summary>
     public IReadOnlyList<Launcher> Launchers { get; init; } = [];
 
-    /// <summary>Whether a visitor has given an address or a number already, and has not taken it back.</summary>
-    public Func<string, bool> HasGiven { get; init; } = static _ => false;
+    /// <summary>What a visitor has answered to prompts so far.</summary>
+    public Func<string, AskedBefore> AskedBefore { get; init; } = static _ => Asking.AskedBefore.Nothing;
 
     /// <summary>Whether a pool of codes is empty.</summary>
     public Func<Guid, bool> IsPoolEmpty { get; init; } = static _ => false;

@@ -85,7 +85,6 @@ internal static class ChangeLeads
         Guid siteId,
         Guid leadId,
         OutcryDb db,
-        LiveSites sites,
         SiteNews news,
         TraceBook traces,
         CancellationToken stop
@@ -96,16 +95,16 @@ internal static class ChangeLeads
             .FirstOrDefaultAsync(l => l.Id == leadId && l.Sites.Contains(siteId), stop);
         if (row is null)
             return Problems.NotFound("lead");
-        // Mails that are still to be sent to them are not.
+        // What is still to be sent to them is not, whatever it tells of.
         await db
             .Letters.Where(l => l.SiteId == siteId && (l.To == row.Email || l.To == row.Phone))
             .ExecuteDeleteAsync(stop);
+        await db.ForgetLettersAsync([row.Id], stop);
         db.Leads.Remove(row);
         traces.Add("erased a lead", "a person", siteId);
         await db.SaveChangesAsync(stop);
-        foreach (var visitor in row.Visitors)
-            sites.GetById(siteId).Given.TryRemove(visitor, out _);
-        await news.TellAsync(siteId, SiteChange.Gave);
+        // Their browsers are to be asked again, at whatever node.
+        await news.TellAsync(siteId, SiteChange.Erased);
         return TypedResults.NoContent();
     }
 }

@@ -102,7 +102,7 @@ internal sealed class FollowRound(
         if (content?.Read<FollowUp>() is not { } follow)
             return false;
         var moment = await MomentOfAsync(db, site, follow, run, lead, stop);
-        var turn = FollowWalk.Go(follow, run.At, run.Since, moment, now, ZoneOf(lead, site));
+        var turn = FollowWalk.Go(follow, run.At, run.Since, moment, now, FollowWalk.ZoneOf(lead.Zone, site.Zone));
         foreach (var step in turn.Does)
             switch (step.Kind)
             {
@@ -126,10 +126,6 @@ internal sealed class FollowRound(
         await transaction.CommitAsync(stop);
         return true;
     }
-
-    // What a browser calls its zone may be one that this machine does not know.
-    private static DateTimeZone ZoneOf(LeadRow lead, LiveSite site) =>
-        (lead.Zone.Length > 0 ? DateTimeZoneProviders.Tzdb.GetZoneOrNull(lead.Zone) : null) ?? site.Zone;
 
     private static async Task TagAsync(
         OutcryDb db,

@@ -297,10 +297,17 @@ internal static class ErasePerson
         await talks.ExecuteDeleteAsync(stop);
         var leads = await db
             .Leads.Where(l => l.Visitors.Any(v => browsers.Contains(v)))
-            .Select(l => new { l.Id, l.Email })
+            .Select(l => new
+            {
+                l.Id,
+                l.Email,
+                l.Phone,
+            })
             .ToListAsync(stop);
-        var (gone, addresses) = (leads.ConvertAll(l => l.Id), leads.Select(l => l.Email).OfType<string>().ToList());
+        var gone = leads.ConvertAll(l => l.Id);
+        var addresses = leads.SelectMany(l => new[] { l.Email, l.Phone }).OfType<string>().ToList();
         await db.Letters.Where(l => l.SiteId == siteId && addresses.Contains(l.To)).ExecuteDeleteAsync(stop);
+        await db.ForgetLettersAsync(gone, stop);
         await db.Leads.Where(l => gone.Contains(l.Id)).ExecuteDeleteAsync(stop);
     }
 

@@ -69,6 +69,12 @@ internal sealed class DeskHub(
             AccessTable.Allows(seat.Role, Right.Answer),
             seat.IsAway
         );
+        // Whoever went while it was asked who they are would stay for ever: their going has been noted already.
+        if (Context.ConnectionAborted.IsCancellationRequested)
+        {
+            team.Went(Context.ConnectionId);
+            return;
+        }
         await Groups.AddToGroupAsync(Context.ConnectionId, GroupOf(siteId));
         await Turn("");
     }

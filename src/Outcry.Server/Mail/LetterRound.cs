@@ -1,14 +1,22 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Server.Platform;
+using Outcry.Server.Sites;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
 namespace Outcry.Server.Mail;
 
 /// <summary>Sends what is to be sent, and tries again what no server took: the letters lie in the database until one has.</summary>
-internal sealed class LetterRound(SystemDb database, Postman postman, TextGateway texts, LoopWatch watch, IClock clock)
-    : BackgroundService
+internal sealed class LetterRound(
+    SystemDb database,
+    Postman postman,
+    TextGateway texts,
+    SiteNews news,
+    LoopWatch watch,
+    IClock clock
+) : BackgroundService
 {
     private const string Round = "mails to be sent";
     private const int MostAtOnce = 20;
@@ -60,8 +68,15 @@ internal sealed class LetterRound(SystemDb database, Postman postman, TextGatewa
                 """
             )
             .ToListAsync(stop);
+        // One that was being sent as its reader took it back was left; what no server took then is not tried again.
+        var ids = due.Select(l => l.LeadId).OfType<Guid>().ToHashSet();
+        var readers = await db
+            .Leads.Where(l => ids.Contains(l.Id) && l.State != LeadState.Withdrawn)
+            .Select(l => l.Id)
+            .ToHashSetAsync(stop);
+        var lost = new List<LetterRow>();
         foreach (var row in due)
-            switch (await SendAsync(row, stop))
+            switch (row.LeadId is { } reader && !readers.Contains(reader) ? Sending.Taken : await SendAsync(row, stop))
             {
                 case Sending.Taken:
                     db.Letters.Remove(row);
@@ -69,6 +84,7 @@ internal sealed class LetterRound(SystemDb database, Postman postman, TextGatewa
                 case Sending.Nobody when row.LeadId is { } lead:
                     db.Letters.Remove(row);
                     await NobodyThereAsync(db, lead, row.IsText, now, stop);
+                    lost.Add(row);
                     break;
                 default:
                     (row.Tries, row.NextAt) = (row.Tries + 1, now + Waits[Math.Min(row.Tries, Waits.Length - 1)]);
@@ -76,6 +92,8 @@ internal sealed class LetterRound(SystemDb database, Postman postman, TextGatewa
             }
         await db.SaveChangesAsync(stop);
         await transaction.CommitAsync(stop);
+        foreach (var row in lost)
+            await news.TellAsync(row.SiteId, SiteChange.Gave, row.LeadId);
     }
 
     private Task<Sending> SendAsync(LetterRow row, CancellationToken stop) =>

@@ -31,8 +31,8 @@ internal sealed class LiveSite
     private volatile IReadOnlyDictionary<Guid, Looked> _lookedAt;
     private volatile TeamThere _team;
 
-    /// <summary>Browsers of people who gave an address or a number and have not taken it back.</summary>
-    public ConcurrentDictionary<string, bool> Given { get; } = new();
+    /// <summary>What the people of its browsers have answered to prompts.</summary>
+    public AskedVisitors Asked { get; } = new();
 
     /// <summary>Domains of addresses that many people of the workspace gave, the most common first.</summary>
     public IReadOnlyList<string> CommonDomains { get; init; } = [];
@@ -233,10 +233,18 @@ internal sealed class LiveSite
     public void Add(LedgerEvent happened) => _happened.Add(happened);
 
     /// <summary>The state that is to replace this one is about to be read: what comes in from now on it may not have.</summary>
-    public void ExpectSuccessor() => _happened.ExpectSuccessor();
+    public void ExpectSuccessor()
+    {
+        _happened.ExpectSuccessor();
+        Asked.ExpectSuccessor();
+    }
 
     /// <summary>Nothing replaces this one now, or it has been replaced.</summary>
-    public void ExpectNoSuccessor() => _happened.ExpectNoSuccessor();
+    public void ExpectNoSuccessor()
+    {
+        _happened.ExpectNoSuccessor();
+        Asked.ExpectNoSuccessor();
+    }
 
     /// <summary>Takes into the plan what came in; and, asked to renew, what time alone has moved.</summary>
     public void Refresh(Instant now, bool evenIfNothingCame)
@@ -282,6 +290,7 @@ internal sealed class LiveSite
     public void Inherit(LiveSite before)
     {
         _happened.Follow(before._happened);
+        Asked.Follow(before.Asked);
         Presence.Inherit(before.Presence);
         Hearing.Inherit(before.Hearing);
     }
@@ -292,7 +301,7 @@ internal sealed class LiveSite
             Team = _team,
             PlaceOf = (path, selector) => Places.Find(path, selector),
             Launchers = Launchers,
-            HasGiven = Given.ContainsKey,
+            AskedBefore = Asked.Of,
             IsPoolEmpty = EmptyPools.ContainsKey,
         };
 

@@ -151,15 +151,17 @@ internal sealed class LiveSites(
         await using var db = database.Open();
         var lead = await db
             .Leads.Where(l => l.Id == leadId)
-            .Select(l => new { l.Visitors, l.State })
+            .Select(l => new
+            {
+                l.Visitors,
+                l.State,
+                TookBack = db.Promises.Where(p => l.Withdrawn.Contains(p.Id)).Select(p => p.Text).ToList(),
+            })
             .FirstOrDefaultAsync(stop);
         if (FindById(siteId) is not { } site || lead is null)
             return;
         foreach (var visitor in lead.Visitors)
-            if (lead.State is LeadState.Waiting or LeadState.Confirmed)
-                site.Given[visitor] = true;
-            else
-                site.Given.TryRemove(visitor, out _);
+            site.Asked.Note(visitor, AskedBefore.Of(lead.State, lead.TookBack));
         await ReadPoolsAsync(db, site, stop);
     }
 
@@ -202,7 +204,29 @@ internal sealed class LiveSites(
             .Select(y => y.VisitorId)
             .ToListAsync(stop);
         foreach (var visitor in given)
-            site.Given[visitor] = true;
+            site.Asked.Note(visitor, new AskedBefore(true, new HashSet<string>()));
+        var tookBack = await db
+            .Leads.Where(l => l.WorkspaceId == site.WorkspaceId && l.Withdrawn.Count > 0 && l.Sites.Contains(site.Id))
+            .OrderByDescending(l => l.WithdrawnAt)
+            .Take(MostGiven)
+            .Select(l => new
+            {
+                l.Visitors,
+                l.State,
+                l.Withdrawn,
+            })
+            .ToListAsync(stop);
+        var ids = tookBack.SelectMany(l => l.Withdrawn).ToHashSet();
+        var promises = await db.Promises.Where(p => ids.Contains(p.Id)).ToDictionaryAsync(p => p.Id, p => p.Text, stop);
+        foreach (var lead in tookBack)
+        {
+            var before = AskedBefore.Of(
+                lead.State,
+                lead.Withdrawn.Where(promises.ContainsKey).Select(id => promises[id])
+            );
+            foreach (var visitor in lead.Visitors)
+                site.Asked.Note(visitor, before);
+        }
         await ReadPoolsAsync(db, site, stop);
     }
 

@@ -184,10 +184,11 @@ internal sealed class TalkScripts(TeamPresence team, CensusTaker census)
             : null;
     }
 
-    // Whoever said yes to one is asked by none, and a button that does nothing is no offer.
+    // Whoever said yes to one is asked by none, nobody by words they took back, and a button that does nothing is no offer.
     private static string? PromptAt(LiveSite site, Guid prompt, string visitor, PageAddress page, Instant now) =>
-        !site.Given.ContainsKey(visitor)
-        && site.Compiled.GetValueOrDefault(prompt) is Callout { Brief.Ask: not null } callout
+        site.Compiled.GetValueOrDefault(prompt) is Callout { Brief.Ask: { } ask } callout
+        && site.Asked.Of(visitor) is { HasGiven: false } before
+        && !before.TookBackPromiseOf(ask)
         && callout.Targeting.Pages.Decide(page).Shown
         && callout.Targeting.Facets.When.Schedule.Refuses(now, site.Zone) is null
             ? OfferAddress.OfPrompt(prompt)

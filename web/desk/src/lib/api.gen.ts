@@ -4434,6 +4434,8 @@ export interface components {
             script: string;
             site: string;
             stage: null | boolean;
+            region: string;
+            country?: null | string;
         };
         AskReviewRequest: {
             sentence: string;
@@ -7002,7 +7004,7 @@ export interface components {
             lacks: boolean;
         };
         /** @description Why a callout was not shown, with the figures that decided it. */
-        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonNoPageSeen"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonAlreadyGave"] | components["schemas"]["ReasonNoCodesLeft"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"] | components["schemas"]["ReasonNoLauncher"] | components["schemas"]["ReasonOtherLauncher"] | components["schemas"]["ReasonClosedForNow"] | components["schemas"]["ReasonRungAbove"] | components["schemas"]["ReasonOpenOtherwise"] | components["schemas"]["ReasonGreetedEnough"];
+        Reason: components["schemas"]["ReasonSiteOffAir"] | components["schemas"]["ReasonNotLive"] | components["schemas"]["ReasonPageExcluded"] | components["schemas"]["ReasonPageNotIncluded"] | components["schemas"]["ReasonNoPageSeen"] | components["schemas"]["ReasonQuietPage"] | components["schemas"]["ReasonHushed"] | components["schemas"]["ReasonSeenOften"] | components["schemas"]["ReasonTooFewEvents"] | components["schemas"]["ReasonOnlyOwnEvents"] | components["schemas"]["ReasonNoFreeSlot"] | components["schemas"]["ReasonBudgetSpent"] | components["schemas"]["ReasonLeftBefore"] | components["schemas"]["ReasonOutsideSchedule"] | components["schemas"]["ReasonDeviceLeftOut"] | components["schemas"]["ReasonVisitorDiffers"] | components["schemas"]["ReasonNoConsent"] | components["schemas"]["ReasonNobodyAvailable"] | components["schemas"]["ReasonAlreadyGave"] | components["schemas"]["ReasonTookPromiseBack"] | components["schemas"]["ReasonNoCodesLeft"] | components["schemas"]["ReasonClosedBefore"] | components["schemas"]["ReasonSucceeded"] | components["schemas"]["ReasonHeldBack"] | components["schemas"]["ReasonReplaced"] | components["schemas"]["ReasonNothingLow"] | components["schemas"]["ReasonTooFewNear"] | components["schemas"]["ReasonTooFewOfPage"] | components["schemas"]["ReasonNeverDue"] | components["schemas"]["ReasonHeldByPage"] | components["schemas"]["ReasonNoRoom"] | components["schemas"]["ReasonNoPlace"] | components["schemas"]["ReasonWordingFailed"] | components["schemas"]["ReasonNoLauncher"] | components["schemas"]["ReasonOtherLauncher"] | components["schemas"]["ReasonClosedForNow"] | components["schemas"]["ReasonRungAbove"] | components["schemas"]["ReasonOpenOtherwise"] | components["schemas"]["ReasonGreetedEnough"];
         /** @description It asks for what this visitor has given already. */
         ReasonAlreadyGave: {
             /** @enum {string} */
@@ -7313,6 +7315,11 @@ export interface components {
             needs: number;
             /** Format: int32 */
             has: number;
+        };
+        /** @description It asks by a promise that this visitor took back. */
+        ReasonTookPromiseBack: {
+            /** @enum {string} */
+            kind?: "tookPromiseBack";
         };
         /** @description A comparison decided against the visitor. */
         ReasonVisitorDiffers: {
