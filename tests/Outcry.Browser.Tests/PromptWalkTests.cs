@@ -52,20 +52,22 @@ public sealed class PromptWalkTests(Stage stage)
             ["letters"]
         );
 
-    private Task<Guid> PutLiveAsync(Shape shape, bool confirms = true)
+    private Task<Guid> PutLiveAsync(Shape shape, bool confirms = true, Func<Brief, Brief>? vary = null)
     {
         var start = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []);
         return stage.PutLiveAsync(
             $"Asks as a {shape}",
             _ =>
-                start with
-                {
-                    Say = start.Say with { Message = "**May we write to you?**", Picture = SayPicture.None },
-                    Where = new WhereFacet([Path], [], [], Replaces: false),
-                    When = start.When with { Triggers = [] },
-                    Look = start.Look with { Shape = shape, Anchor = shape == Shape.Inset ? "h1" : "" },
-                    Ask = Ask(confirms),
-                }
+                (vary ?? (b => b))(
+                    start with
+                    {
+                        Say = start.Say with { Message = "**May we write to you?**", Picture = SayPicture.None },
+                        Where = new WhereFacet([Path], [], [], Replaces: false),
+                        When = start.When with { Triggers = [] },
+                        Look = start.Look with { Shape = shape, Anchor = shape == Shape.Inset ? "h1" : "" },
+                        Ask = Ask(confirms),
+                    }
+                )
         );
     }
 
@@ -121,6 +123,45 @@ public sealed class PromptWalkTests(Stage stage)
         visitor.WaitForSnippet();
         await Task.Delay(1_500, TestContext.Current.CancellationToken);
         Assert.Null(Find(visitor, ".asks"));
+        Assert.Empty(visitor.Errors());
+    }
+
+    [Theory]
+    [InlineData(Shape.Poster)]
+    [InlineData(Shape.Curtain)]
+    [InlineData(Shape.Drawer)]
+    [InlineData(Shape.Slip)]
+    public async Task Its_parts_stand_in_the_order_chosen_in_front_of_a_picture_where_there_is_room(Shape shape)
+    {
+        await PutLiveAsync(
+            shape,
+            confirms: false,
+            b =>
+                b with
+                {
+                    Say = b.Say with { Picture = SayPicture.Image, PictureAddress = "/img/iron-bowl.svg" },
+                    Look = b.Look with { Backdrop = "/img/shelves.svg" },
+                    Ask = b.Ask! with
+                    {
+                        Blocks = [FaceBlock.SmallPrint, FaceBlock.Promise, FaceBlock.Message, FaceBlock.Picture],
+                    },
+                }
+        );
+        using var visitor = new Chromium();
+        visitor.Go($"{stage.Site}{Path}");
+        string[] order = [".asks .small", ".asks .promise", ".asks .says", ".asks .picture", ".asks input[type=email]"];
+        var tops = order.Select(css => See(visitor, css).Location.Y).ToList();
+        Assert.Equal(tops.Order(), tops);
+        Assert.True(See(visitor, ".asks .send").Location.Y > tops[^1]);
+        Assert.Equal(shape != Shape.Slip, Find(visitor, ".behind-all") is not null);
+        visitor.AxeFindsNothing();
+        See(visitor, ".asks input[type=email]").SendKeys($"b{Guid.NewGuid():N}"[..12] + "@reader.net");
+        visitor.Driver.ExecuteScript("arguments[0].click()", See(visitor, ".promise input"));
+        visitor.Driver.ExecuteScript("arguments[0].click()", See(visitor, ".asks .send"));
+        See(visitor, ".thanks");
+        Assert.Null(Find(visitor, ".asks"));
+        Assert.Equal(shape != Shape.Slip, Find(visitor, ".sheet > .thanks") is not null);
+        visitor.AxeFindsNothing();
         Assert.Empty(visitor.Errors());
     }
 
@@ -204,6 +245,23 @@ public sealed class PromptWalkTests(Stage stage)
         team.Click("[data-phrase='ask.reward']");
         team.SeeText("Theirs once they have confirmed");
         team.AxeFindsNothing();
+        team.Click("[data-phrase='look.backdrop']");
+        team.SeeText("What is said keeps its own ground");
+        team.AxeFindsNothing();
+        // By keys: the small print two places up, above the promise.
+        team.Click("[data-phrase='ask.blocks']");
+        team.See("[aria-label='Move the small print']").SendKeys(" ");
+        foreach (var key in new[] { Keys.ArrowUp, Keys.ArrowUp, " " })
+        {
+            await Task.Delay(300, TestContext.Current.CancellationToken);
+            team.Driver.SwitchTo().ActiveElement().SendKeys(key);
+        }
+        team.SeeText(
+            "with the picture, the message, what it asks for, the small print, the promise and the button in this order"
+        );
+        team.AxeFindsNothing();
+        team.ClickText("Back to the usual order");
+        team.SeeText("in the usual order");
         Assert.Empty(team.Errors());
     }
 

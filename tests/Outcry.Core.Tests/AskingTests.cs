@@ -132,6 +132,17 @@ public sealed class AskingTests
         var silent = ask with { Words = [ask.Words[0] with { Promise = "" }] };
         Assert.Contains(AskCheck.Problems(silent, []), p => p is { Field: "ask.promise", Blocks: true });
         Assert.Contains(AskCheck.Problems(null, []), p => p is { Field: "ask.fields", Blocks: true });
+        var below = ask with { Blocks = [FaceBlock.Button, FaceBlock.Message] };
+        Assert.Contains(AskCheck.Problems(below, []), p => p is { Field: "ask.blocks", Blocks: true });
+        Assert.Equal(6, below.Order.Count);
+        Assert.Contains(
+            AskCheck.Problems(ask with { Blocks = [FaceBlock.Promise, FaceBlock.Button] }, []),
+            p => p is { Field: "ask.blocks", Blocks: false }
+        );
+        Assert.Contains(
+            AskCheck.Problems(ask with { Blocks = [FaceBlock.Button, FaceBlock.Button] }, []),
+            p => p is { Field: "ask.blocks", Blocks: true }
+        );
         var byPhone = Ask(Field(FieldKind.Phone, "phone")) with { Confirms = true };
         Assert.Contains(AskCheck.Problems(byPhone, []), p => p is { Field: "ask.confirms", Blocks: true });
         // The promise is what a second person reads.

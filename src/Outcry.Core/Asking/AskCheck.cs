@@ -52,6 +52,8 @@ public static partial class AskCheck
             );
         if (ask.Fields.Count(f => f.Required) > 3)
             yield return Problem.Hint("ask.fields", "Each field that must be filled in costs answers. Ask for less.");
+        foreach (var problem in OfBlocks(ask))
+            yield return problem;
         foreach (var problem in OfHidden(ask.Hidden))
             yield return problem;
         foreach (var language in languages.Prepend(""))
@@ -59,6 +61,24 @@ public static partial class AskCheck
             yield return problem;
         foreach (var problem in OfThen(ask))
             yield return problem;
+    }
+
+    private static IEnumerable<Problem> OfBlocks(AskFacet ask)
+    {
+        if (ask.Blocks.Distinct().Count() < ask.Blocks.Count || !ask.Blocks.All(Enum.IsDefined))
+        {
+            yield return new Problem("ask.blocks", "Each part of the face stands in one place.");
+            yield break;
+        }
+        var order = ask.Order.ToList();
+        // What is agreed to is read before it is agreed to.
+        if (ask.TakesContact && order.IndexOf(FaceBlock.Promise) > order.IndexOf(FaceBlock.Button))
+            yield return new Problem(
+                "ask.blocks",
+                "The promise stands below the button: whoever presses has not read what they agree to. Move it above."
+            );
+        if (order.IndexOf(FaceBlock.Fields) > order.IndexOf(FaceBlock.Button))
+            yield return Problem.Hint("ask.blocks", "The button stands above what it sends.");
     }
 
     private static string KeyOf(object field) => field is PromptField asked ? asked.Key : ((HiddenField)field).Key;

@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Outcry.Core.Saying;
 
 namespace Outcry.Core.Asking;
@@ -98,6 +99,28 @@ public sealed record AskWords(
     string Mail
 );
 
+/// <summary>A part of a prompt's face that can stand above or below the others.</summary>
+public enum FaceBlock
+{
+    /// <summary>The picture. Right above the message it stands beside it.</summary>
+    Picture,
+
+    /// <summary>The message and the line under it.</summary>
+    Message,
+
+    /// <summary>All that is asked for, in its own order.</summary>
+    Fields,
+
+    /// <summary>What they agree to, with its box where they tick one.</summary>
+    Promise,
+
+    /// <summary>The button that sends it.</summary>
+    Button,
+
+    /// <summary>The small print.</summary>
+    SmallPrint,
+}
+
 /// <summary>What a prompt asks for, what is promised, and what happens after a yes.</summary>
 /// <param name="Fields">In order.</param>
 /// <param name="Hidden">What is kept besides.</param>
@@ -116,6 +139,16 @@ public sealed record AskFacet(
     IReadOnlyList<string> Tags
 )
 {
+    /// <summary>The order of a face where nobody chose another.</summary>
+    public static IReadOnlyList<FaceBlock> UsualBlocks { get; } = Enum.GetValues<FaceBlock>();
+
+    /// <summary>The parts of its face from above to below; empty for the usual order.</summary>
+    public IReadOnlyList<FaceBlock> Blocks { get; init; } = [];
+
+    /// <summary>Each part of its face once, from above to below; those that nobody placed come last.</summary>
+    [JsonIgnore]
+    public IReadOnlyList<FaceBlock> Order => Blocks.Count == 0 ? UsualBlocks : [.. Blocks.Union(UsualBlocks)];
+
     /// <summary>Whether it asks for something by which a person can be written to.</summary>
     public bool TakesContact => Fields.Any(f => f.Kind is FieldKind.Email or FieldKind.Phone);
 

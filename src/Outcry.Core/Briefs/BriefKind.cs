@@ -35,7 +35,7 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                 new HashSet<Guid>(),
                 new HashSet<Guid>(),
                 content.From.Sources.ToHashSet(),
-                new HashSet<string>(content.Say.PictureAddress.Length > 0 ? [content.Say.PictureAddress] : [])
+                new[] { content.Say.PictureAddress, content.Look.Backdrop }.Where(a => a.Length > 0).ToHashSet()
             )
             {
                 Rewards = new HashSet<Guid>(content.Ask?.Reward.SourceId is { } reward ? [reward] : []),
@@ -121,6 +121,7 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                 ask.Fields.Count > MostOfOneList
                 || ask.Hidden.Count > MostOfOneList
                 || ask.Tags.Count > MostOfOneList
+                || ask.Blocks.Count > MostOfOneList
                 || ask.Words.Count > MostLanguages
                 || ask.Fields.Any(f =>
                     f.Words.Count > MostLanguages || f.Words.Any(w => w.Choices.Count > MostOfOneList)

@@ -1,5 +1,6 @@
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
+using Outcry.Core.Saying;
 
 namespace Outcry.Core.Briefs;
 
@@ -41,6 +42,17 @@ internal static class LookCheck
             yield return Blocking(
                 "look.closeMark",
                 "It would stay for ever: without a close mark it needs seconds after which it goes."
+            );
+        if (look.Backdrop.Length > 0 && SafeLink.TryPassPicture(look.Backdrop) is null)
+            yield return Blocking(
+                "look.backdrop",
+                "The picture behind it is not an address. Write one that starts with https://, or a path such as /pictures/kiln.jpg."
+            );
+        else if (look.Backdrop.Length > 0 && !look.HasRoomBehind)
+            yield return new Problem(
+                "look.backdrop",
+                $"A {look.Shape.ToString().ToLowerInvariant()} has no room for a picture behind it: a poster, a curtain and a drawer have.",
+                Blocks: false
             );
         if (!ShapeSense.Fits(brief.Kind, look.Shape))
             yield return new Problem(

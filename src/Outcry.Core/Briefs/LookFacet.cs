@@ -1,3 +1,4 @@
+using System.Text.Json.Serialization;
 using Outcry.Core.Publishing;
 using Outcry.Core.Visitors;
 
@@ -80,6 +81,7 @@ public enum InsetPlace
 /// <param name="StaySeconds">Seconds it stays, 2 to 120, before what longer texts add; null for until closed.</param>
 /// <param name="Typeface">The letters.</param>
 /// <param name="CornerPx">How round its corners are, 0 to 24 CSS pixels.</param>
+/// <param name="Backdrop">Address of a picture behind all that a poster, a curtain or a drawer says; empty for none.</param>
 public sealed record LookFacet(
     Shape Shape,
     Side Side,
@@ -92,5 +94,11 @@ public sealed record LookFacet(
     bool CloseMark,
     int? StaySeconds,
     Typeface Typeface,
-    int CornerPx = BrandKit.UsualCornerPx
-);
+    int CornerPx = BrandKit.UsualCornerPx,
+    string Backdrop = ""
+)
+{
+    /// <summary>Whether its shape has room for a picture behind what it says.</summary>
+    [JsonIgnore]
+    public bool HasRoomBehind => Shape is Shape.Poster or Shape.Curtain or Shape.Drawer;
+}

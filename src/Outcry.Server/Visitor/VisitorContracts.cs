@@ -288,6 +288,7 @@ internal sealed record CuePart(
     string Ink,
     string? Face,
     int? Corner,
+    string? Backdrop,
     bool CloseMark,
     bool? NewTab,
     bool Framed,
@@ -317,6 +318,7 @@ internal sealed record AskOfferPart(string Script, string Site, bool? Stage, str
 /// <param name="Ticks">Whether they tick a box to agree.</param>
 /// <param name="Small">Small print; null for none.</param>
 /// <param name="Takes">Parameters of the page's address that are kept with the answers; null for none.</param>
+/// <param name="Blocks">The parts of the face from above to below; null for the usual order.</param>
 /// <param name="Words">Built-in words by name.</param>
 internal sealed record AskPart(
     IReadOnlyList<AskFieldPart> Fields,
@@ -327,6 +329,7 @@ internal sealed record AskPart(
     string Thanks,
     string? Detail,
     IReadOnlyList<string>? Takes,
+    IReadOnlyList<FaceBlock>? Blocks,
     IReadOnlyDictionary<string, string> Words
 );
 

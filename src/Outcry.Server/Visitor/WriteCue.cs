@@ -124,6 +124,7 @@ internal static class WriteCue
             callout.Ink,
             FaceOf(look.Typeface),
             NullIf(look.CornerPx, BrandKit.UsualCornerPx),
+            look.HasRoomBehind ? SafeLink.TryPassPicture(look.Backdrop) : null,
             look.CloseMark || callout.Class == CalloutClass.Dialog,
             TrueOrNull(say.NewTab),
             say.Picture != SayPicture.None,
@@ -167,6 +168,7 @@ internal static class WriteCue
             ask.Hidden.Select(h => h.Parameter).Where(p => p.Length > 0).ToList() is { Count: > 0 } takes
                 ? takes
                 : null,
+            ask.Order.SequenceEqual(AskFacet.UsualBlocks) ? null : ask.Order,
             new Dictionary<string, string>
             {
                 ["optional"] = BuiltInWords.Say(voice, BuiltInWord.Optional),

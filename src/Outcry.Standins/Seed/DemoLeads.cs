@@ -349,6 +349,7 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
                 new Reward(RewardKind.Pool, "", pool.Id, AwayWhenEmpty: true),
                 ["letters"]
             ),
+            Look = Plain("", "", "/shop").Look with { Backdrop = "/img/shelves.svg" },
         };
 
     private static Brief Reminder()

@@ -31,6 +31,10 @@ internal static class Pages
                     : Missing(settings, http)
         );
         app.MapGet(
+            "/img/shelves.svg",
+            (Catalogue goods) => Results.Content(Pottery.DrawShelves(goods.Products), "image/svg+xml")
+        );
+        app.MapGet(
             "/img/{slug}.svg",
             (string slug, Catalogue goods) =>
                 goods.Find(slug) is { } found

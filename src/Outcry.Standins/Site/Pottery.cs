@@ -35,6 +35,40 @@ internal static class Pottery
         return svg.ToString();
     }
 
+    /// <summary>A wall with two shelves of pots, to stand behind something.</summary>
+    public static string DrawShelves(IEnumerable<Article> articles)
+    {
+        var svg = new StringBuilder(
+            """
+            <svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 1200 800" role="img" aria-label="Shelves in the studio">
+            <rect width="1200" height="800" fill="#DDD3C6"/><path d="M0 0 H520 L260 800 H0Z" fill="#fff" opacity=".22"/>
+            """
+        );
+        foreach (var (article, place) in articles.Select((a, i) => (a, i)))
+        {
+            var (x, y) = (30 + place % 5 * 230, place < 5 ? 60 : 430);
+            // Only the pot and its shadow: the wall behind it is everybody's.
+            var pot = Draw(article with { Ground = "none" })
+                .Replace(
+                    "viewBox",
+                    $"x=\"{x}\" y=\"{y}\" width=\"260\" height=\"260\" viewBox",
+                    StringComparison.Ordinal
+                )
+                .Replace("\"pot\"", $"\"pot{place}\"", StringComparison.Ordinal)
+                .Replace("#pot)", $"#pot{place})", StringComparison.Ordinal)
+                .Replace(
+                    "<rect y=\"300\" width=\"400\" height=\"100\" fill=\"#000\" opacity=\".12\"/>",
+                    "",
+                    StringComparison.Ordinal
+                );
+            svg.Append(pot);
+        }
+        return svg.Append(
+                """<rect y="278" width="1200" height="26" fill="#7B5F45"/><rect y="648" width="1200" height="26" fill="#7B5F45"/></svg>"""
+            )
+            .ToString();
+    }
+
     private static string Silhouette(string form) =>
         form switch
         {

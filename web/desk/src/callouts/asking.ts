@@ -17,6 +17,30 @@ export const FIELDS: Record<Ask['fields'][number]['kind'], string> = {
   date: 'a date',
 };
 
+/** A part of a prompt's face. */
+export type Block = NonNullable<Ask['blocks']>[number];
+
+/** How each is called. */
+export const BLOCKS: Record<Block, string> = {
+  picture: 'the picture',
+  message: 'the message',
+  fields: 'what it asks for',
+  promise: 'the promise',
+  button: 'the button',
+  smallPrint: 'the small print',
+};
+
+/** Their order where nobody chose another. */
+export const USUAL_BLOCKS = Object.keys(BLOCKS) as Block[];
+
+/** Each part once, from above to below. */
+export const faceOrder = ({ blocks = [] }: Ask): Block[] => [...new Set([...blocks, ...USUAL_BLOCKS])];
+
+const orderWords = (ask: Ask) => {
+  const order = faceOrder(ask);
+  return order.join() === USUAL_BLOCKS.join() ? 'in the usual order' : `with ${join(order.map((b) => BLOCKS[b]))} in this order`;
+};
+
 const p = (key: string, words: string): Part => ({ key, words });
 
 const join = (words: readonly string[]) => (words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`);
@@ -32,7 +56,8 @@ const fieldWords = (field: Ask['fields'][number]) => {
 };
 
 /** "an e-mail address and, if they like, a first name; keep the campaign with it". */
-export function askParts({ fields, hidden }: Ask): Part[] {
+export function askParts(ask: Ask): Part[] {
+  const { fields, hidden } = ask;
   const needed = fields.filter((f) => f.required).map(fieldWords);
   const liked = fields.filter((f) => !f.required).map(fieldWords);
   const words = [needed.length > 0 && join(needed), liked.length > 0 && `${needed.length > 0 ? 'and, ' : ''}if they like, ${join(liked)}`];
@@ -41,7 +66,9 @@ export function askParts({ fields, hidden }: Ask): Part[] {
     p('ask.fields', words.filter(Boolean).join(' ') || 'nothing yet'),
     '; keep ',
     p('ask.hidden', hidden.length === 0 ? 'nothing besides' : join(hidden.map((h) => h.key || '…'))),
-    ' with it.',
+    ' with it; laid out ',
+    p('ask.blocks', orderWords(ask)),
+    '.',
   ];
 }
 
@@ -74,6 +101,7 @@ export function thenParts({ confirms, words, reward, tags }: Ask): Part[] {
 export const ASK_VALUES: Record<string, (brief: Brief) => unknown> = {
   'ask.fields': (b) => [b.ask?.fields, b.ask?.words.map((w) => [w.language, w.button])],
   'ask.hidden': (b) => b.ask?.hidden,
+  'ask.blocks': (b) => b.ask && faceOrder(b.ask),
   'ask.promise': (b) => [b.ask?.ticks, b.ask?.words.map((w) => [w.language, w.promise, w.smallPrint])],
   'ask.confirms': (b) => [b.ask?.confirms, b.ask?.words.map((w) => [w.language, w.mail])],
   'ask.thanks': (b) => b.ask?.words.map((w) => [w.language, w.thanks, w.thanksDetail]),

@@ -264,10 +264,16 @@ const LETTERS: Record<Brief['look']['typeface'], string> = {
 const lettersWords = ({ typeface, cornerPx }: Brief['look']) =>
   `${LETTERS[typeface]} and ${cornerPx === 0 ? 'square corners' : `corners of ${cornerPx} px`}`;
 
+/** Whether a shape has room for a picture behind what it says. */
+const hasRoomBehind = ({ shape }: Brief['look']) => shape === 'poster' || shape === 'curtain' || shape === 'drawer';
+
 function lookParts({ look }: Brief): Part[] {
   return [
     'Drawn as ',
     p('look.shape', shapeWords(look)),
+    ...(hasRoomBehind(look) || look.backdrop
+      ? [' ', p('look.backdrop', look.backdrop ? 'in front of a picture' : 'with no picture behind it')]
+      : []),
     ', in ',
     p('look.colours', `${look.band} on ${look.ground}`),
     ', ',
@@ -311,6 +317,7 @@ const PHRASE_VALUES: Record<string, (brief: Brief) => unknown> = {
   'often.priority': (b) => b.priority,
   'often.holdback': (b) => b.holdbackPercent,
   'look.shape': (b) => [b.look.shape, b.look.side, b.look.edge, b.look.phoneEdge, b.look.anchor, b.look.inset],
+  'look.backdrop': (b) => b.look.backdrop,
   'look.colours': (b) => [b.look.band, b.look.ground],
   'look.letters': (b) => [b.look.typeface, b.look.cornerPx],
   'look.stay': (b) => b.look.staySeconds,

@@ -68,6 +68,7 @@ export const aBrief = (): Brief => ({
     staySeconds: 7,
     typeface: 'page',
     cornerPx: 10,
+    backdrop: '',
   },
   priority: 5,
   holdbackPercent: 0,

@@ -7,6 +7,7 @@ import { LettersFields } from '../catalogue/LettersFields';
 import { Waiting } from '../ui/Notice';
 import { ConfirmEditor, PromiseEditor, RewardEditor, TagsEditor, ThanksEditor } from './AskEditors';
 import { FieldsEditor, HiddenEditor } from './AskFields';
+import { BackdropEditor, BlocksEditor } from './FaceEditors';
 import {
   ConditionsEditor,
   CountedPagesEditor,
@@ -96,6 +97,8 @@ export function PhraseEditor({
       return ask && <FieldsEditor {...ask} />;
     case 'ask.hidden':
       return ask && <HiddenEditor {...ask} />;
+    case 'ask.blocks':
+      return ask && <BlocksEditor {...ask} />;
     case 'ask.promise':
       return ask && <PromiseEditor {...ask} />;
     case 'ask.confirms':
@@ -159,6 +162,8 @@ export function PhraseEditor({
       return <HoldbackEditor brief={brief} onChange={onChange} />;
     case 'look.shape':
       return <ShapeEditor {...look} />;
+    case 'look.backdrop':
+      return <BackdropEditor {...look} />;
     case 'look.colours':
       return <ColoursEditor {...look} />;
     case 'look.letters':

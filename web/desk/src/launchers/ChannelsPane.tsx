@@ -1,7 +1,5 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useQuery } from '@tanstack/react-query';
-import { ExternalLink, FileText, GripVertical, Mail, MessageCircle, MessageSquare, Phone, Plus, Smartphone } from 'lucide-react';
+import { ExternalLink, FileText, Mail, MessageCircle, MessageSquare, Phone, Plus, Smartphone } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { type ComponentType, useState } from 'react';
 import { plural } from '../lib/plural';
@@ -10,6 +8,7 @@ import { useDesk } from '../session/desk';
 import { Tick } from '../ui/Field';
 import { PhraseBox } from '../ui/PhraseBox';
 import { PhrasePopover } from '../ui/PhrasePopover';
+import { Sortable, useSortableItem } from '../ui/Sortable';
 import { type Channel, type Launcher, type LauncherBrief, ladderFiguresQuery } from './api';
 import { ChannelEditor } from './ChannelEditor';
 import { Problems } from './Problems';
@@ -24,6 +23,8 @@ export const SIGNS: Record<Channel['kind'], ComponentType<{ className?: string }
   messenger: MessageCircle,
   link: ExternalLink,
 };
+
+const nameOf = (channel: Channel) => channel.label || CHANNELS[channel.kind].name;
 
 /** A way to talk with nothing in it yet. */
 const startChannel = (kind: Channel['kind']): Channel => ({
@@ -65,17 +66,6 @@ export function ChannelsPane({
   const figures = useQuery(ladderFiguresQuery(site.id, launcher.id, launcher.draftVersion));
   const [open, setOpen] = useState<string>();
   const { channels } = brief;
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  function drop({ active, over }: DragEndEvent) {
-    if (!over || active.id === over.id) return;
-    const [from, to] = [channels.findIndex((c) => c.id === active.id), channels.findIndex((c) => c.id === over.id)];
-    const moved = [...channels];
-    moved.splice(to, 0, ...moved.splice(from, 1));
-    onChange({ channels: moved });
-  }
   return (
     <section aria-label="Channels" className="border-ink px-4 py-3 md:border-e">
       <div className="flex items-baseline gap-3">
@@ -111,36 +101,34 @@ export function ChannelsPane({
         )}
       </div>
       <Problems problems={launcher.problems.filter((p) => p.field === 'channels')} of={['channels']} />
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={drop}>
-        <SortableContext items={channels.map((c) => c.id)} strategy={verticalListSortingStrategy}>
-          <ol>
-            {channels.map((channel, i) => (
-              <ChannelRow
-                key={channel.id}
+      <Sortable items={channels} idOf={(c) => c.id} nameOf={nameOf} onOrder={(moved) => onChange({ channels: moved })}>
+        <ol>
+          {channels.map((channel, i) => (
+            <ChannelRow
+              key={channel.id}
+              channel={channel}
+              number={i + 1}
+              clicked={figures.data?.channels.find((c) => c.id === channel.id)?.clicked ?? 0}
+              isOpen={open === channel.id}
+              mayEdit={mayEdit}
+              onOpen={(on) => setOpen(on ? channel.id : undefined)}
+            >
+              <ChannelEditor
                 channel={channel}
-                number={i + 1}
-                clicked={figures.data?.channels.find((c) => c.id === channel.id)?.clicked ?? 0}
-                isOpen={open === channel.id}
-                mayEdit={mayEdit}
-                onOpen={(on) => setOpen(on ? channel.id : undefined)}
-              >
-                <ChannelEditor
-                  channel={channel}
-                  opens={launcher.opens.find((o) => o.channel === channel.id)}
-                  problems={launcher.problems.filter((p) => p.field.startsWith(`channels[${i}]`))}
-                  place={i}
-                  onChange={(change) => onChange({ channels: channels.map((c) => (c.id === channel.id ? { ...c, ...change } : c)) })}
-                  onRemove={() => {
-                    setOpen(undefined);
-                    onChange({ channels: channels.filter((c) => c.id !== channel.id) });
-                    say(`Removed ${channel.label || CHANNELS[channel.kind].name}. Ctrl Z takes it back.`);
-                  }}
-                />
-              </ChannelRow>
-            ))}
-          </ol>
-        </SortableContext>
-      </DndContext>
+                opens={launcher.opens.find((o) => o.channel === channel.id)}
+                problems={launcher.problems.filter((p) => p.field.startsWith(`channels[${i}]`))}
+                place={i}
+                onChange={(change) => onChange({ channels: channels.map((c) => (c.id === channel.id ? { ...c, ...change } : c)) })}
+                onRemove={() => {
+                  setOpen(undefined);
+                  onChange({ channels: channels.filter((c) => c.id !== channel.id) });
+                  say(`Removed ${nameOf(channel)}. Ctrl Z takes it back.`);
+                }}
+              />
+            </ChannelRow>
+          ))}
+        </ol>
+      </Sortable>
       <ClosedSentence brief={brief} mayEdit={mayEdit} onChange={onChange} />
       <Problems problems={launcher.problems} of={['closed', 'mailTo']} />
     </section>
@@ -164,15 +152,11 @@ function ChannelRow({
   onOpen(open: boolean): void;
   children: React.ReactNode;
 }) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: channel.id });
   const Sign = SIGNS[channel.kind];
-  const name = channel.label || CHANNELS[channel.kind].name;
+  const name = nameOf(channel);
+  const { item, isDragging, handle } = useSortableItem(channel.id, name);
   return (
-    <li
-      ref={setNodeRef}
-      style={{ transform: transform ? `translate3d(0, ${Math.round(transform.y)}px, 0)` : undefined, transition: transition ?? undefined }}
-      className={`border-t border-hair ${isDragging ? 'relative z-10 bg-sheet shadow-lg' : ''}`}
-    >
+    <li {...item} className={`border-t border-hair ${isDragging ? 'relative z-10 bg-sheet shadow-lg' : ''}`}>
       <div className="flex items-center gap-2">
         <span className="w-4 text-soft">{number}</span>
         <button
@@ -190,18 +174,7 @@ function ChannelRow({
           {clicked > 0 && <>{plural(clicked, 'time')}, </>}
           {channelHoursWords(channel)}
         </span>
-        {mayEdit && (
-          <button
-            type="button"
-            ref={setActivatorNodeRef}
-            {...attributes}
-            {...listeners}
-            aria-label={`Move ${name}`}
-            className="grid h-8 w-6 flex-none cursor-grab touch-none place-items-center rounded text-soft hover:bg-hair"
-          >
-            <GripVertical className="h-4 w-4" />
-          </button>
-        )}
+        {mayEdit && handle}
       </div>
       {isOpen && (
         <PhraseBox label={name} onClose={() => onOpen(false)}>

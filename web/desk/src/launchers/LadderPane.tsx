@@ -1,7 +1,5 @@
-import { closestCenter, DndContext, type DragEndEvent, KeyboardSensor, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
-import { SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { GripVertical, Plus, Trash2 } from 'lucide-react';
+import { Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
 import type { Names } from '../callouts/model';
@@ -14,6 +12,7 @@ import { NumberField, Tick } from '../ui/Field';
 import { Refused } from '../ui/Panel';
 import { type Facet, Phrase } from '../ui/Phrase';
 import { PhraseBox } from '../ui/PhraseBox';
+import { Sortable, useSortableItem } from '../ui/Sortable';
 import {
   type Climbed,
   climbQuery,
@@ -91,18 +90,6 @@ export function LadderPane({
       setOpen({ rung: made.id, part: 'say' });
     },
   });
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  function drop({ active, over }: DragEndEvent) {
-    if (!over || active.id === over.id) return;
-    const [from, to] = [rungs.findIndex((r) => r.id === active.id), rungs.findIndex((r) => r.id === over.id)];
-    const moved = [...rungs];
-    moved.splice(to, 0, ...moved.splice(from, 1));
-    onChange({ rungs: moved });
-  }
-  const nameOf = (id: string | number) => `greeting ${rungs.findIndex((r) => r.id === id) + 1}`;
   return (
     <section aria-label="Greeting ladder" className="flex-auto bg-sheet px-4 py-3">
       <div className="mb-2 flex flex-wrap items-baseline gap-x-3">
@@ -149,43 +136,34 @@ export function LadderPane({
           It greets nobody by itself: the button waits to be clicked. Add a greeting to open with the right words for the right visitor.
         </p>
       )}
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={drop}
-        accessibility={{
-          announcements: {
-            onDragStart: ({ active }) => `Picked up ${nameOf(active.id)}.`,
-            onDragOver: ({ active, over }) => (over ? `${nameOf(active.id)} is over the place of ${nameOf(over.id)}.` : undefined),
-            onDragEnd: ({ over }) => (over ? `Dropped at the place of ${nameOf(over.id)}.` : 'Dropped where it was.'),
-            onDragCancel: () => 'Left where it was.',
-          },
-        }}
+      <Sortable
+        items={rungs}
+        idOf={(r) => r.id}
+        nameOf={(r) => `greeting ${rungs.indexOf(r) + 1}`}
+        onOrder={(moved) => onChange({ rungs: moved })}
       >
-        <SortableContext items={rungs.map((r) => r.id)} strategy={verticalListSortingStrategy}>
-          <ol className="grid">
-            {rungs.map((rung, i) => (
-              <RungRow
-                key={rung.id}
-                rung={rung}
-                number={i + 1}
-                names={names}
-                problems={launcher.problems.filter((p) => p.field.startsWith(`rungs[${i}]`))}
-                climbed={climbed.data?.rungs.find((c) => c.id === rung.id)}
-                figures={figures.data}
-                open={open?.rung === rung.id ? open.part : undefined}
-                mayEdit={mayEdit}
-                onOpen={(part) => setOpen(part ? { rung: rung.id, part } : undefined)}
-                onChange={(change) => onChange({ rungs: rungs.map((r) => (r.id === rung.id ? { ...r, ...change } : r)) })}
-                onRemove={() => {
-                  onChange({ rungs: rungs.filter((r) => r.id !== rung.id) });
-                  say(`Removed greeting ${i + 1}. Ctrl Z takes it back.`);
-                }}
-              />
-            ))}
-          </ol>
-        </SortableContext>
-      </DndContext>
+        <ol className="grid">
+          {rungs.map((rung, i) => (
+            <RungRow
+              key={rung.id}
+              rung={rung}
+              number={i + 1}
+              names={names}
+              problems={launcher.problems.filter((p) => p.field.startsWith(`rungs[${i}]`))}
+              climbed={climbed.data?.rungs.find((c) => c.id === rung.id)}
+              figures={figures.data}
+              open={open?.rung === rung.id ? open.part : undefined}
+              mayEdit={mayEdit}
+              onOpen={(part) => setOpen(part ? { rung: rung.id, part } : undefined)}
+              onChange={(change) => onChange({ rungs: rungs.map((r) => (r.id === rung.id ? { ...r, ...change } : r)) })}
+              onRemove={() => {
+                onChange({ rungs: rungs.filter((r) => r.id !== rung.id) });
+                say(`Removed greeting ${i + 1}. Ctrl Z takes it back.`);
+              }}
+            />
+          ))}
+        </ol>
+      </Sortable>
       {rungs.length > 0 && (
         <details className="mt-3 text-soft">
           <summary className="cursor-pointer">Limits of the ladder</summary>
@@ -237,7 +215,7 @@ function RungRow({
   onChange(change: Partial<Rung>): void;
   onRemove(): void;
 }) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({ id: rung.id });
+  const { item, isDragging, handle } = useSortableItem(rung.id, `greeting ${number}`);
   const wins = climbed?.verdict === 'wins';
   const isFaint = climbed?.verdict === 'notReached';
   const phrase = (key: RungPart, facet: Facet, words: string) => (
@@ -260,8 +238,7 @@ function RungRow({
   const own = figures?.rungs.find((r) => r.id === rung.id);
   return (
     <li
-      ref={setNodeRef}
-      style={{ transform: transform ? `translate3d(0, ${Math.round(transform.y)}px, 0)` : undefined, transition: transition ?? undefined }}
+      {...item}
       className={`relative grid grid-cols-[44px_minmax(0,1fr)_auto] gap-x-3 ${isDragging ? 'z-10 bg-sheet shadow-lg' : ''} ${wins ? 'bg-[#fff6df]' : ''}`}
     >
       {/* The rail of the ladder, with the rung across it. */}
@@ -301,16 +278,7 @@ function RungRow({
       </div>
       {mayEdit && (
         <span className="flex items-start py-2">
-          <button
-            type="button"
-            ref={setActivatorNodeRef}
-            {...attributes}
-            {...listeners}
-            aria-label={`Move greeting ${number}`}
-            className="grid h-8 w-8 cursor-grab touch-none place-items-center rounded text-soft hover:bg-hair"
-          >
-            <GripVertical className="h-4 w-4" />
-          </button>
+          {handle}
           <button
             type="button"
             aria-label={`Remove greeting ${number}`}

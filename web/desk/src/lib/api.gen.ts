@@ -4422,6 +4422,8 @@ export interface components {
             reward: components["schemas"]["Reward"];
             /** @description Marks that the lead gets. */
             tags: string[];
+            /** @description The parts of its face from above to below; empty for the usual order. */
+            blocks?: components["schemas"]["FaceBlock"][];
             /** @description Whether it asks for something by which a person can be written to. */
             takesContact?: boolean;
         };
@@ -5195,6 +5197,11 @@ export interface components {
             leftOut: components["schemas"]["LeftOutView"][];
             rows: components["schemas"]["EvidenceRowView"][];
         };
+        /**
+         * @description A part of a prompt's face that can stand above or below the others.
+         * @enum {unknown}
+         */
+        FaceBlock: "picture" | "message" | "fields" | "promise" | "button" | "smallPrint";
         /**
          * @description The facets of a brief.
          * @enum {unknown}
@@ -6398,6 +6405,11 @@ export interface components {
              * @default 10
              */
             cornerPx: number;
+            /**
+             * @description Address of a picture behind all that a poster, a curtain or a drawer says; empty for none.
+             * @default
+             */
+            backdrop: string;
         };
         LookRequest: {
             secret: string;

@@ -1,6 +1,6 @@
 import type { Asking, ShapeEvents } from '../core/drawing';
 import { newId } from '../core/network';
-import type { Ask, AskField, AskOffer, Cue, PlanResponse } from '../core/types';
+import type { Ask, AskField, AskOffer, Cue, FaceBlock, PlanResponse } from '../core/types';
 import type { Kit } from '../draw/kit';
 import styles from './ask.css?inline';
 import { codeOf, countryChoices, dialled, startCountry } from './countries';
@@ -52,9 +52,18 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     says.setAttribute('role', 'alert');
     const send = make('button', 'send', ask.button);
     send.type = 'submit';
-    form.append(...fields.map((f) => f.row), ...(agree ? [agree.row] : []), send, says);
-    if (ask.small) form.append(make('p', 'small', ask.small));
-    box.querySelector('.foot')?.before(form);
+    const said = box.querySelector<HTMLElement>('.sheet') ?? box;
+    const blocks: Record<FaceBlock, HTMLElement[]> = {
+      Picture: [],
+      Message: [],
+      Fields: fields.map((f) => f.row),
+      Promise: agree ? [agree.row] : [],
+      Button: [send, says],
+      SmallPrint: ask.small ? [make('p', 'small', ask.small)] : [],
+    };
+    if (ask.blocks) takeApart(said, ask.blocks, blocks);
+    form.append(...(ask.blocks ?? (Object.keys(blocks) as FaceBlock[])).flatMap((b) => blocks[b]));
+    said.querySelector('.foot')?.before(form);
     // A dialog has the focus as it comes, and gives it to what it is there for.
     if (box instanceof HTMLDialogElement) fields[0]?.inputs[0]?.focus();
     if (face) thank({ [face]: SAMPLES[face] });
@@ -177,8 +186,8 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
         fetches.append(ask.words.file);
         thanks.append(fetches);
       }
-      for (const part of [...box.children]) if (!part.matches('.close')) part.remove();
-      box.prepend(thanks);
+      for (const part of [...said.children]) if (!part.matches('.close')) part.remove();
+      said.prepend(thanks);
       if (!face) thanks.focus();
     }
 
@@ -287,6 +296,18 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     } catch {
       return undefined;
     }
+  }
+}
+
+/** Makes blocks of their own of the picture and the message. A picture right above the message stays beside it. */
+function takeApart(said: HTMLElement, order: readonly FaceBlock[], blocks: Record<FaceBlock, HTMLElement[]>) {
+  const body = said.querySelector<HTMLElement>('.body');
+  if (!body) return;
+  const picture = body.querySelector<HTMLElement>('.picture');
+  blocks.Message = [body];
+  if (picture && order.indexOf('Message') - order.indexOf('Picture') !== 1) {
+    picture.classList.add('wide');
+    blocks.Picture = [picture];
   }
 }
 

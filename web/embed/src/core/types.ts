@@ -199,6 +199,8 @@ export interface Cue {
   face?: Face;
   /** CSS pixels. */
   corner?: number;
+  /** A picture behind all that a poster, a curtain or a drawer says. */
+  backdrop?: string;
   closeMark: boolean;
   newTab?: boolean;
   framed: boolean;
@@ -241,8 +243,12 @@ export interface Ask {
   detail?: string;
   /** Parameters of the page's address that are kept with the answers. */
   takes?: string[];
+  /** The parts of its face from above to below; none for the usual order. */
+  blocks?: FaceBlock[];
   words: Record<'optional' | 'notSent' | 'wrote' | 'again' | 'fillIn' | 'tick' | 'file' | 'country', string>;
 }
+
+export type FaceBlock = 'Picture' | 'Message' | 'Fields' | 'Promise' | 'Button' | 'SmallPrint';
 
 export interface AskField {
   key: string;

@@ -32,6 +32,7 @@ export function makeDraw({
     addStyles();
     const shown = shape(cue, turn, words, clear, on);
     if (!shown) return undefined;
+    if (cue.backdrop) putBehind(shown.element, cue.backdrop);
     const undo = [countDown(shown.element, turn, words)];
     if (cue.code) addCode(shown.element, cue.code, words);
     return {
@@ -42,6 +43,17 @@ export function makeDraw({
       },
     };
   };
+
+  /** A picture behind all that is said, which keeps its own ground in front of it. */
+  function putBehind(box: HTMLElement, address: string) {
+    const image = make('img', 'behind-all');
+    image.alt = '';
+    image.src = address;
+    const sheet = make('div', 'sheet');
+    sheet.append(...[...box.children].filter((c) => !c.matches('.close')));
+    box.classList.add('backed');
+    box.prepend(image, sheet);
+  }
 
   function shape(cue: Cue, turn: Turn, words: Words, clear: string, on: ShapeEvents): Drawn | undefined {
     switch (cue.shape) {
