@@ -245,6 +245,21 @@ public sealed class PromptWalkTests(Stage stage)
         team.Click("[data-phrase='ask.reward']");
         team.SeeText("Theirs once they have confirmed");
         team.AxeFindsNothing();
+        // The mail with which it asks to confirm stands beside both faces of the page.
+        team.Click("//label[.='The mail']");
+        var mail = team.See("iframe[title='The mail that asks to confirm']");
+        team.Wait(
+            () =>
+            {
+                team.Driver.SwitchTo().Frame(mail);
+                var text = team.Driver.FindElement(By.TagName("body")).Text;
+                team.Driver.SwitchTo().DefaultContent();
+                return text.Contains("Emberwick Pottery", StringComparison.Ordinal) ? text : null;
+            },
+            "the mail"
+        );
+        team.AxeFindsNothing();
+        team.Click("//label[.='Asking']");
         team.Click("[data-phrase='look.backdrop']");
         team.SeeText("What is said keeps its own ground");
         team.AxeFindsNothing();

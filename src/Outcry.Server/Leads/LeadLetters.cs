@@ -22,24 +22,38 @@ internal sealed class LeadLetters(IClock clock)
         if (lead.Email is not { } to)
             return;
         var now = clock.GetCurrentInstant();
-        var voice = VoiceOf(site, yes.Language);
-        var own = ask.WordsIn(yes.Language, site.Context.Language).Mail;
-        var text = own.Length > 0 ? own : BuiltInWords.Say(voice, BuiltInWord.MailConfirmText, site.Name);
         var link = desk + LeadLink.PathOf(site, LeadAct.Confirm, yes.Id, now + LeadLife.ConfirmsWithin);
-        Send(
-            db,
-            site,
-            (to, lead.Id),
-            $"{yes.Id}:confirm:{now.ToUnixTimeMilliseconds()}",
+        var (subject, parts) = Confirm(site, ask, yes.Language, link);
+        Send(db, site, (to, lead.Id), $"{yes.Id}:confirm:{now.ToUnixTimeMilliseconds()}", subject, parts);
+    }
+
+    private static (string Subject, LetterParts Parts) Confirm(
+        LiveSite site,
+        AskFacet ask,
+        string language,
+        string link,
+        string? small = null
+    )
+    {
+        var voice = VoiceOf(site, language);
+        var own = ask.WordsIn(language, site.Context.Language).Mail;
+        return (
             BuiltInWords.Say(voice, BuiltInWord.MailConfirm),
             new LetterParts(
                 voice,
-                [text],
+                [own.Length > 0 ? own : BuiltInWords.Say(voice, BuiltInWord.MailConfirmText, site.Name)],
                 (BuiltInWords.Say(voice, BuiltInWord.MailConfirmButton), link),
-                BuiltInWords.Say(voice, BuiltInWord.MailNotYou),
+                small ?? BuiltInWords.Say(voice, BuiltInWord.MailNotYou),
                 null
             )
         );
+    }
+
+    /// <summary>The mail that asks to confirm as mail programs show it, its subject above; its button leads nowhere.</summary>
+    public static string ConfirmPage(LiveSite site, AskFacet ask, string language)
+    {
+        var (subject, parts) = Confirm(site, ask, language, "#");
+        return Page(site, subject, parts, "", showsSubject: true);
     }
 
     /// <summary>Brings what was promised, once it is theirs.</summary>
@@ -146,22 +160,8 @@ internal sealed class LeadLetters(IClock clock)
     /// <summary>The mail that asks to confirm, to a member who wants to see it; its button leads home.</summary>
     public void TestConfirm(OutcryDb db, LiveSite site, string to, AskFacet ask, string language)
     {
-        var voice = VoiceOf(site, language);
-        var own = ask.WordsIn(language, site.Context.Language).Mail;
-        Send(
-            db,
-            site,
-            (to, null),
-            $"{Guid.CreateVersion7()}:test",
-            BuiltInWords.Say(voice, BuiltInWord.MailConfirm),
-            new LetterParts(
-                voice,
-                [own.Length > 0 ? own : BuiltInWords.Say(voice, BuiltInWord.MailConfirmText, site.Name)],
-                (BuiltInWords.Say(voice, BuiltInWord.MailConfirmButton), site.HomeAddress),
-                ForTheTeam,
-                null
-            )
-        );
+        var (subject, parts) = Confirm(site, ask, language, site.HomeAddress, ForTheTeam);
+        Send(db, site, (to, null), $"{Guid.CreateVersion7()}:test", subject, parts);
     }
 
     private const string ForTheTeam = "A try, sent to nobody but you.";
@@ -270,7 +270,13 @@ internal sealed class LeadLetters(IClock clock)
     }
 
     // One column, one button, the site's own colours; nothing is fetched by it, so nobody is counted who reads.
-    private static string Page(LiveSite site, string subject, LetterParts parts, string leave)
+    private static string Page(
+        LiveSite site,
+        string subject,
+        LetterParts parts,
+        string leave,
+        bool showsSubject = false
+    )
     {
         static string Text(string plain) =>
             HtmlEncoder.Default.Encode(plain).Replace("&#xA;", "<br>", StringComparison.Ordinal);
@@ -290,8 +296,11 @@ internal sealed class LeadLetters(IClock clock)
                 .Where(s => s.Length > 0)
                 .Select(s => $"<p style=\"margin:0 0 12px;font-size:13px;line-height:1.5;color:#555\">{Text(s)}</p>")
         );
+        var above = showsSubject
+            ? $"<h1 style=\"max-width:576px;margin:0 auto 16px;font:bold 16px/1.4 Georgia,serif;color:#1a1a1a\">{Text(subject)}</h1>"
+            : "";
         return $"<!doctype html><html lang=\"{Text(parts.Voice.Language)}\" dir=\"{direction}\"><head><meta charset=\"utf-8\">"
-            + $"<title>{Text(subject)}</title></head><body style=\"margin:0;padding:24px;background:#f4f4f2\">"
+            + $"<title>{Text(subject)}</title></head><body style=\"margin:0;padding:24px;background:#f4f4f2\">{above}"
             + $"<div style=\"max-width:520px;margin:0 auto;padding:28px;background:#fff;color:#1a1a1a;border-inline-start:4px solid {look.Band};"
             + $"font-family:Georgia,serif\"><p style=\"margin:0 0 20px;font-size:14px\">{Text(site.Name)}</p>{lines}{button}{small}</div></body></html>";
     }

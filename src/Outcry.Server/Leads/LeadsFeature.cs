@@ -97,6 +97,8 @@ internal static class LeadsFeature
         api.MapGet("/sites/{siteId:guid}/callouts/{calloutId:guid}/asked", AskedFigures.HandleAsync)
             .WithTags("Leads")
             .WithName("GetAsked");
+        api.MapGet("/sites/{siteId:guid}/callouts/{calloutId:guid}/mail", ShowMail.ConfirmAsync)
+            .ExcludeFromDescription();
         var follow = api.MapGroup("/sites/{siteId:guid}/followups").WithTags("Followups");
         follow.MapGet("", FollowUpDesk.ListAsync).WithName("ListFollowups");
         follow.MapPost("", FollowUpDesk.StartAsync).For(Right.Draft).WithName("StartFollowup");

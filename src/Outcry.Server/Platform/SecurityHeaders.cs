@@ -3,8 +3,16 @@ namespace Outcry.Server.Platform;
 /// <summary>Headers that keep the desk to itself: a strict Content-Security-Policy, no sniffing, no framing.</summary>
 internal sealed class SecurityHeaders(RequestDelegate next)
 {
-    /// <summary>Set among a request's items by what only the desk itself may frame.</summary>
+    /// <summary>Set among a request's items by what only the desk itself may frame: to the policy under which it is framed.</summary>
     public static readonly object FramedByDesk = new();
+
+    /// <summary>A sketch of a site's page shows that site's pictures, wherever they are, and may do nothing else that the desk may not.</summary>
+    public const string Sketch =
+        "default-src 'self'; script-src 'self'; style-src 'self'; img-src * data:; connect-src 'self'; frame-src 'none'; "
+        + "object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'";
+
+    /// <summary>A mail has its styles at its elements, as mail programs want them, and does and fetches nothing.</summary>
+    public const string Mail = "default-src 'none'; style-src-attr 'unsafe-inline'; sandbox; frame-ancestors 'self'";
 
     public Task InvokeAsync(HttpContext http)
     {
@@ -13,11 +21,11 @@ internal sealed class SecurityHeaders(RequestDelegate next)
             var headers = http.Response.Headers;
             headers.XContentTypeOptions = "nosniff";
             headers["Referrer-Policy"] = "same-origin";
-            var framed = http.Items.ContainsKey(FramedByDesk);
-            headers.XFrameOptions = framed ? "SAMEORIGIN" : "DENY";
+            var framed = http.Items[FramedByDesk] as string;
+            headers.XFrameOptions = framed is null ? "DENY" : "SAMEORIGIN";
             headers["Cross-Origin-Opener-Policy"] = "same-origin";
             headers["Permissions-Policy"] = "camera=(), microphone=(), geolocation=()";
-            headers.ContentSecurityPolicy = framed ? Framed : Policy(FrameHosts(http));
+            headers.ContentSecurityPolicy = framed ?? Policy(FrameHosts(http));
             return Task.CompletedTask;
         });
         return next(http);
@@ -35,11 +43,6 @@ internal sealed class SecurityHeaders(RequestDelegate next)
             .ToList();
         return string.Join(' ', hosts.SelectMany(h => new[] { $"https://{h}", $"http://{h}" }).Prepend("'self'"));
     }
-
-    // A sketch of a site's page shows that site's pictures, wherever they are, and may do nothing else that the desk may not.
-    private const string Framed =
-        "default-src 'self'; script-src 'self'; style-src 'self'; img-src * data:; connect-src 'self'; frame-src 'none'; "
-        + "object-src 'none'; base-uri 'none'; form-action 'none'; frame-ancestors 'self'";
 
     private static string Policy(string frames) =>
         "default-src 'self'; script-src 'self'; style-src 'self'; img-src 'self' data:; "

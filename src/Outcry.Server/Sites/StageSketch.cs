@@ -41,7 +41,7 @@ internal static partial class StageSketch
     {
         var site = sites.GetById(siteId);
         http.Response.Headers.CacheControl = "no-store";
-        http.Items[SecurityHeaders.FramedByDesk] = true;
+        http.Items[SecurityHeaders.FramedByDesk] = SecurityHeaders.Sketch;
         var place = http.Request.Query[PlaceParameter].ToString();
         return TypedResults.Content(Html(site, place), "text/html", Encoding.UTF8);
     }

@@ -17,8 +17,9 @@ const NAMES: readonly Device[] = ['Desktop', 'Tablet', 'Phone'];
 /** What is given after a yes: a mail that was written, a code, a file, or thanks alone. */
 export type AfterYes = 'wrote' | 'code' | 'file' | 'thanks';
 
-const FACES = ['Asking', 'After a yes', 'Both'] as const;
+const FACES = ['Asking', 'After a yes', 'Both', 'The mail'] as const;
 type Face = (typeof FACES)[number];
+type OnPage = 'Asking' | 'After a yes';
 
 /** Every page, whatever the brief says: where the brief leaves a page out, the stage says so. */
 const EVERYWHERE = { includes: [], excludes: [], groups: [], replaces: false };
@@ -62,10 +63,16 @@ export function StagePane({
   const isSketch = !!stage && isSilent;
   const addressOf = (fragment: string) =>
     stage && (isSketch ? sketchOf(stage, path, place) : `${stage.origin}${path}${stage.fragment}`) + fragment;
-  const faces: readonly Exclude<Face, 'Both'>[] = !after ? ['Asking'] : shown === 'Both' ? ['Asking', 'After a yes'] : [shown];
+  const choices = after === 'wrote' ? FACES : FACES.slice(0, 3);
+  // Whoever looked at the mail and then chose to confirm nothing looks at the page again.
+  const face = choices.includes(shown) ? shown : 'Asking';
+  const faces: readonly OnPage[] = !after ? ['Asking'] : face === 'Both' ? ['Asking', 'After a yes'] : face === 'The mail' ? [] : [face];
   const known = pages?.pages.map((p) => p.path) ?? [];
   return (
-    <section aria-label="Stage" className="flex min-h-[240px] flex-1 flex-col gap-2 has-[[role=status]]:min-h-[320px]">
+    <section
+      aria-label="Stage"
+      className={`flex flex-1 flex-col gap-2 ${faces.length === 0 ? 'min-h-[460px]' : 'min-h-[240px] has-[[role=status]]:min-h-[320px]'}`}
+    >
       <div className="flex flex-wrap items-center gap-2">
         <select
           aria-label="Page on the stage"
@@ -87,11 +94,12 @@ export function StagePane({
             onChoose={(v) => setLanguage(v === site.language ? '' : v)}
           />
         )}
-        {after && <Switch<Face> label="Face" value={shown} choices={FACES} onChoose={setShown} />}
+        {after && <Switch<Face> label="Face" value={face} choices={choices} onChoose={setShown} />}
         <Switch label="Size" value={full ? '100 %' : 'Fit'} choices={['Fit', '100 %'] as const} onChoose={(v) => setFull(v !== 'Fit')} />
       </div>
       <Refused error={error ?? trial.error} />
       <div className="flex min-h-[180px] flex-1 gap-2.5">
+        {face === 'The mail' && <MailFrame calloutId={calloutId} language={language} version={version} />}
         {faces.map((face) => (
           <StageFrame
             key={face}
@@ -109,13 +117,15 @@ export function StagePane({
           />
         ))}
       </div>
-      <StageNotes
-        staged={staged}
-        sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
-        path={path}
-        onAgain={() => setSilent(false)}
-        onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })}
-      />
+      {faces.length > 0 && (
+        <StageNotes
+          staged={staged}
+          sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
+          path={path}
+          onAgain={() => setSilent(false)}
+          onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })}
+        />
+      )}
     </section>
   );
 }
@@ -181,6 +191,23 @@ function StageFrame({
         )}
       </div>
       {face && <figcaption className="text-[12px] leading-4 font-semibold">{face}</figcaption>}
+    </figure>
+  );
+}
+
+/** The mail with which the draft asks to confirm, as it comes. */
+function MailFrame({ calloutId, language, version }: { calloutId: string; language: string; version: number }) {
+  const { site } = useDesk();
+  return (
+    <figure className="flex min-w-0 flex-1 flex-col gap-1">
+      <iframe
+        key={version}
+        title="The mail that asks to confirm"
+        sandbox=""
+        src={`/api/sites/${site.id}/callouts/${calloutId}/mail?language=${encodeURIComponent(language)}`}
+        className="min-h-0 w-full flex-1 rounded border border-ink bg-sheet"
+      />
+      <figcaption className="text-[12px] leading-4 font-semibold">The mail, with its subject above</figcaption>
     </figure>
   );
 }
