@@ -90,16 +90,20 @@ demo_start() {
   dotnet "$STANDINS_DLL" places "$RUN/places.mmdb"
   local smtp=5025
   while port_taken "$smtp"; do smtp=$((smtp + 1)); done
+  # Mails that come back later are handed on by the mailbox, which shows this key.
+  local bounce_key
+  bounce_key=$(head -c 18 /dev/urandom | base64)
   step "starting"
   ConnectionStrings__Outcry="$PG_CONNECTION;Database=outcry;Maximum Pool Size=40" ASPNETCORE_ENVIRONMENT=Production \
     Fetch__AllowedPrivateHosts="localhost:$site_port" Places__File="$RUN/places.mmdb" \
-    Mail__Host=localhost Mail__Port="$smtp" Mail__Tls=false Mail__From="desk@emberwick.example" Texts__Gateway="http://localhost:$site_port/outside/texts" \
+    Mail__Host=localhost Mail__Port="$smtp" Mail__Tls=false Mail__From="desk@emberwick.example" \
+    Mail__Bounces="bounces@emberwick.example" Mail__BounceKey="$bounce_key" Texts__Gateway="http://localhost:$site_port/outside/texts" \
     Keys__File="$RUN/keys.pfx" \
     setsid nohup dotnet "$DESK_DLL" --urls "http://localhost:$port" --contentRoot "$ROOT/src/Outcry.Server" \
     >"$RUN/log/desk.log" 2>&1 9>&- </dev/null &
   DESK_PID=$!
   # Secrets go by the environment, which only their owner can read; arguments stand in every list of processes.
-  OUTCRY_SITE_SECRET="$WEBHOOK_SECRET" OUTCRY_SITE_STOCKSECRET="${stock#* }" \
+  OUTCRY_SITE_BOUNCEKEY="$bounce_key" OUTCRY_SITE_SECRET="$WEBHOOK_SECRET" OUTCRY_SITE_STOCKSECRET="${stock#* }" \
     setsid nohup dotnet "$STANDINS_DLL" site --urls "http://localhost:$site_port" --desk "http://localhost:$port" \
     --siteKey "$SITE_KEY" --webhook "$WEBHOOK_URL" --stockWebhook "http://localhost:$port/in/${stock%% *}" --smtp "$smtp" \
     >"$RUN/log/site.log" 2>&1 9>&- </dev/null &

@@ -26,7 +26,14 @@ internal static class DemoSite
         builder.Services.AddHttpClient<ShopReports>(c => c.Timeout = TimeSpan.FromSeconds(5));
         builder.Services.AddHttpClient(nameof(AddOn), c => c.Timeout = TimeSpan.FromSeconds(20));
         builder.Services.AddSingleton<AddOn>();
-        var mailbox = new Mailbox(builder.Configuration.GetValue("smtp", 0));
+        var desk = builder.Configuration["desk"];
+        var mailbox = new Mailbox(
+            builder.Configuration.GetValue("smtp", 0),
+            new ComesBack(
+                desk is { Length: > 0 } ? new Uri($"{desk.TrimEnd('/')}/in/bounces") : null,
+                builder.Configuration["BounceKey"] ?? ""
+            )
+        );
         builder.Services.AddSingleton(mailbox);
         builder.Services.AddSingleton<Phone>();
         builder.Services.AddHostedService(_ => mailbox);

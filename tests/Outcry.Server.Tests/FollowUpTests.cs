@@ -6,6 +6,7 @@ using Outcry.Core.Asking;
 using Outcry.Core.Following;
 using Outcry.Server.Leads;
 using Outcry.Server.Sites;
+using Outcry.Standins.Outside;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
@@ -439,6 +440,73 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         await Round.RunAsync(Stop);
         Assert.Equal(FollowEnd.Unreachable, (await RunOfAsync(id, lead))!.End);
         Assert.Equal(0, await MailsAsync(lead));
+    }
+
+    [Fact]
+    public async Task Whose_mail_comes_back_later_for_good_cannot_be_reached_and_nobody_can_make_that_up()
+    {
+        var tag = NewTag();
+        await PublishAsync(After(tag, Mail("Comes back")));
+        var (lead, full, other) = (await AddLeadAsync(), await AddLeadAsync(), await AddLeadAsync());
+        await GiveTagAsync(tag, lead, full);
+        await Round.RunAsync(Stop);
+        var (path, fullPath) = (await ReturnPathAsync(lead), await ReturnPathAsync(full));
+        Assert.Equal(
+            HttpStatusCode.Unauthorized,
+            (await BringAsync(Mailbox.ReportOf(path, lead.Email!), "guessed")).Status
+        );
+        Assert.Equal(HttpStatusCode.BadRequest, (await BringAsync("Subject: Hello\r\n\r\nI am away.")).Status);
+        Assert.Equal(HttpStatusCode.BadRequest, (await BringAsync("\0\u00ff{}")).Status);
+        Assert.Equal(
+            HttpStatusCode.RequestEntityTooLarge,
+            (await BringAsync(new string('x', TakeBounce.MostBytes + 1))).Status
+        );
+        // A full mailbox is not gone, a rule says nothing of the address, and an address of nobody's making is nobody's.
+        var forged = path.Replace($"{lead.Id:N}", $"{other.Id:N}", StringComparison.Ordinal);
+        foreach (
+            var report in new[]
+            {
+                Mailbox.ReportOf(fullPath, full.Email!, "5.2.2"),
+                Mailbox.ReportOf(fullPath, full.Email!, "5.7.1"),
+                Mailbox.ReportOf(fullPath, full.Email!, "4.1.1"),
+                Mailbox.ReportOf(forged, other.Email!),
+                Mailbox.ReportOf("bounces@pots.test", other.Email!),
+            }
+        )
+            Assert.Equal((HttpStatusCode.OK, 0), await BringAsync(report));
+        Assert.Equal((HttpStatusCode.OK, 1), await BringAsync(Mailbox.ReportOf(path, lead.Email!)));
+        await using var db = desk.Database.Open();
+        var states = await db
+            .Leads.Where(l => new[] { lead.Id, full.Id, other.Id }.Contains(l.Id))
+            .ToDictionaryAsync(l => l.Id, l => l.State, Stop);
+        Assert.Equal(
+            (LeadState.Unreachable, LeadState.Confirmed, LeadState.Confirmed),
+            (states[lead.Id], states[full.Id], states[other.Id])
+        );
+    }
+
+    private async Task<string> ReturnPathAsync(LeadRow lead)
+    {
+        Assert.Equal(1, await MailsAsync(lead));
+        using var outside = new HttpClient();
+        return JsonSerializer
+            .Deserialize<JsonElement>(await outside.GetStringAsync($"{desk.Outside}/mailbox.json", Stop))
+            .EnumerateArray()
+            .First(m => m.Text("to").Contains(lead.Email!, StringComparison.Ordinal))
+            .Text("from");
+    }
+
+    private async Task<(HttpStatusCode Status, int Noted)> BringAsync(string mail, string key = TestDesk.BounceKey)
+    {
+        using var client = desk.Anonymous();
+        using var request = new HttpRequestMessage(HttpMethod.Post, "/in/bounces")
+        {
+            Content = new StringContent(mail),
+        };
+        request.Headers.Authorization = new("Bearer", key);
+        using var answer = await client.SendAsync(request, Stop);
+        var body = await answer.JsonAsync();
+        return (answer.StatusCode, body.TryGetProperty("noted", out var noted) ? noted.GetInt32() : -1);
     }
 
     [Fact]

@@ -26,6 +26,7 @@ public class TestDesk : IAsyncLifetime
     public const string Origin = "http://localhost";
 
     public const string SiteOrigin = "http://pots.test:5081";
+    internal const string BounceKey = "what comes back says so";
     internal const string StrangerEmail = "sol@elsewhere.example";
 
     private readonly string _server =
@@ -72,6 +73,8 @@ public class TestDesk : IAsyncLifetime
             b.UseSetting("Mail:Host", "localhost");
             b.UseSetting("Mail:Port", $"{_smtp}");
             b.UseSetting("Mail:Tls", "false");
+            b.UseSetting("Mail:Bounces", "bounces@pots.test");
+            b.UseSetting("Mail:BounceKey", BounceKey);
             b.UseSetting("Texts:Gateway", $"{Outside}/outside/texts");
             Vary(b);
             b.ConfigureLogging(l => l.ClearProviders());

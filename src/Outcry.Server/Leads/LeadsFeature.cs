@@ -18,6 +18,7 @@ internal static class LeadsFeature
         builder.Services.AddScoped<ImportLeads>();
         builder.Services.AddSingleton<LeadPages>();
         builder.Services.AddSingleton<TakeYes>();
+        builder.Services.AddSingleton<TakeBounce>();
         builder.Services.AddSingleton<HookRound>();
         builder.Services.AddSingleton<FollowRound>();
         builder.Services.AddDefinitionKind(FollowUpKind.Instance, FollowUpView.Of, hasOwnList: true);
@@ -43,6 +44,19 @@ internal static class LeadsFeature
             .WithName("AskAgain")
             .Produces(StatusCodes.Status204NoContent)
             .ProducesProblem(StatusCodes.Status403Forbidden);
+        app.MapPost("/in/bounces", (HttpContext http, TakeBounce take) => take.HandleAsync(http))
+            .WithTags("Intake")
+            .WithName("TakeBounce")
+            .WithDescription(
+                "A delivery status notification (RFC 3464) as it arrived, from the house's own mail server."
+            )
+            .RequireRateLimiting(Limits.Intake)
+            .Produces<BounceAnswer>()
+            .ProducesProblem(StatusCodes.Status400BadRequest)
+            .ProducesProblem(StatusCodes.Status401Unauthorized)
+            .ProducesProblem(StatusCodes.Status404NotFound)
+            .ProducesProblem(StatusCodes.Status413PayloadTooLarge)
+            .ProducesProblem(StatusCodes.Status429TooManyRequests);
         var pages = app.MapGroup("/o").WithTags("Visitor").RequireRateLimiting(Limits.Visitor);
         pages.MapGet(
             "/confirm/{siteKey}/{token}",

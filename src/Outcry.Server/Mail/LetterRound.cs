@@ -83,7 +83,7 @@ internal sealed class LetterRound(
                     break;
                 case Sending.Nobody when row.LeadId is { } lead:
                     db.Letters.Remove(row);
-                    await NobodyThereAsync(db, lead, row.IsText, now, stop);
+                    await NobodyThere.NoteAsync(db, lead, row.IsText, now, stop);
                     lost.Add(row);
                     break;
                 default:
@@ -100,24 +100,7 @@ internal sealed class LetterRound(
         row.IsText
             ? texts.SendAsync(row.To, row.Text, $"{row.Id:N}", stop)
             : postman.SendAsync(
-                new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt, row.Calendar),
+                new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt, row.Calendar, row.LeadId),
                 stop
             );
-
-    // Whoever has an address as well is still to be reached by it when their number is nobody's.
-    private static async Task NobodyThereAsync(
-        OutcryDb db,
-        Guid leadId,
-        bool isText,
-        Instant now,
-        CancellationToken stop
-    )
-    {
-        var lead = await db
-            .Leads.FromSql($"select * from leads where id = {leadId} for update")
-            .AsTracking()
-            .FirstOrDefaultAsync(stop);
-        if (lead is not null && !(isText && lead.Email is not null))
-            (lead.Life, lead.ChangedAt) = (lead.Life.ComeBack(now), now);
-    }
 }

@@ -10,6 +10,7 @@ namespace Outcry.Server.Mail;
 /// <param name="Html">The same as a page; null for text alone.</param>
 /// <param name="LeaveAt">Where one press takes back what was agreed to (RFC 8058); null for nowhere.</param>
 /// <param name="Calendar">An iCalendar invitation; null for none.</param>
+/// <param name="Lead">Whose address it is, should it come back; null for none of a lead's.</param>
 internal sealed record Letter(
     string To,
     string Subject,
@@ -17,7 +18,8 @@ internal sealed record Letter(
     string? ReplyTo = null,
     string? Html = null,
     string? LeaveAt = null,
-    string? Calendar = null
+    string? Calendar = null,
+    Guid? Lead = null
 );
 
 /// <summary>What became of something that was to be sent.</summary>
@@ -34,7 +36,7 @@ internal enum Sending
 }
 
 /// <summary>Sends mails through the SMTP server of the settings under "Mail".</summary>
-internal sealed partial class Postman(IConfiguration configuration, ILogger<Postman> log)
+internal sealed partial class Postman(IConfiguration configuration, BounceAddress returnPath, ILogger<Postman> log)
 {
     private readonly string _host = configuration["Mail:Host"] ?? "";
 
@@ -67,7 +69,10 @@ internal sealed partial class Postman(IConfiguration configuration, ILogger<Post
             await smtp.ConnectAsync(_host, configuration.GetValue("Mail:Port", 587), security, stop);
             if (configuration["Mail:User"] is { Length: > 0 } user)
                 await smtp.AuthenticateAsync(user, configuration["Mail:Password"] ?? "", stop);
-            await smtp.SendAsync(message, stop);
+            if (letter.Lead is { } lead && returnPath.Of(lead) is { } comesBackTo)
+                await smtp.SendAsync(message, comesBackTo, message.To.Mailboxes, stop);
+            else
+                await smtp.SendAsync(message, stop);
             await smtp.DisconnectAsync(quit: true, stop);
             Telemetry.Mailed(isWell: true);
             return Sending.Taken;
@@ -131,6 +136,7 @@ internal static class MailFeature
 {
     public static void AddMail(this WebApplicationBuilder builder)
     {
+        builder.Services.AddSingleton<BounceAddress>();
         builder.Services.AddSingleton<Postman>();
         builder.Services.AddSingleton<TextGateway>();
         if (!PlatformFeature.IsDocumentBuild)

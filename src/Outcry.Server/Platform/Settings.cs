@@ -79,6 +79,21 @@ internal static class Settings
         new("Mail:User", "", "The account at the mail server.", _ => null),
         new("Mail:Password", "", "Its password.", _ => null),
         new(
+            "Mail:Bounces",
+            "",
+            "Where mails to leads come back to, as bounces@pots.example; its server hands them on to /in/bounces. Without it only what is refused at once is noted.",
+            v =>
+                MimeKit.MailboxAddress.TryParse(v, out var to) && to.Address == v && v.IndexOf('@') is > 0 and <= 14
+                    ? null
+                    : "is no e-mail address of at most 14 letters before the @"
+        ),
+        new(
+            "Mail:BounceKey",
+            "",
+            "The key that server shows there, as \"Authorization: Bearer …\".",
+            v => v.Length >= 16 ? null : "is too short for a key. Write at least 16 characters"
+        ),
+        new(
             "Texts:Gateway",
             "",
             "The address to which text messages are posted. Without it none is sent.",
