@@ -33,6 +33,14 @@ internal static class LeadMaps
             e.HasIndex(y => new { y.SiteId, y.VisitorId });
             e.HasOne<LeadRow>().WithMany().HasForeignKey(y => y.LeadId).OnDelete(DeleteBehavior.Cascade);
         });
+        builder.Entity<LeadMailRow>(e =>
+        {
+            e.ToTable("lead_mails");
+            e.Property(m => m.State).HasConversion<string>();
+            e.HasIndex(m => new { m.LeadId, m.At });
+            e.HasIndex(m => m.At);
+            e.HasOne<LeadRow>().WithMany().HasForeignKey(m => m.LeadId).OnDelete(DeleteBehavior.Cascade);
+        });
         builder.Entity<FollowRunRow>(e =>
         {
             e.ToTable("follow_runs");

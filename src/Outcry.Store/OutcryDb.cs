@@ -50,6 +50,7 @@ public sealed class OutcryDb(DbContextOptions<OutcryDb> options, WorkspaceScope 
     public DbSet<TalkWordRow> TalkWords => Set<TalkWordRow>();
     public DbSet<LeadRow> Leads => Set<LeadRow>();
     public DbSet<LeadYesRow> LeadYeses => Set<LeadYesRow>();
+    public DbSet<LeadMailRow> LeadMails => Set<LeadMailRow>();
     public DbSet<PromiseRow> Promises => Set<PromiseRow>();
     public DbSet<CodePoolRow> CodePools => Set<CodePoolRow>();
     public DbSet<CodeRow> Codes => Set<CodeRow>();

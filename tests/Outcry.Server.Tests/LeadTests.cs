@@ -319,27 +319,28 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         // What still waited for them goes nowhere, whatever it tells of.
         await using (var db = desk.Database.Open())
         {
-            db.Letters.Add(
-                new LetterRow
-                {
-                    WorkspaceId = lead.WorkspaceId,
-                    SiteId = desk.Demo.Site.Id,
-                    To = "+447700900199",
-                    IsText = true,
-                    LeadId = lead.Id,
-                    About = $"waits {lead.Id}",
-                    Subject = "",
-                    Text = "Later",
-                    MadeAt = SystemClock.Instance.GetCurrentInstant(),
-                    NextAt = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(1),
-                }
-            );
+            var letter = new LetterRow
+            {
+                WorkspaceId = lead.WorkspaceId,
+                SiteId = desk.Demo.Site.Id,
+                To = "+447700900199",
+                IsText = true,
+                LeadId = lead.Id,
+                About = $"waits {lead.Id}",
+                Subject = "",
+                Text = "Later",
+                MadeAt = SystemClock.Instance.GetCurrentInstant(),
+                NextAt = SystemClock.Instance.GetCurrentInstant() + Duration.FromHours(1),
+            };
+            db.Letters.Add(letter);
+            db.LeadMails.Add(LeadMailRow.Of(letter, lead.Id));
             await db.SaveChangesAsync(Stop);
         }
         var owner = await desk.OwnerAsync();
         await owner.PostAsync($"{Leads}/{lead.Id}/withdraw");
         await using (var db = desk.Database.Open())
             Assert.Equal(0, await db.Letters.CountAsync(l => l.LeadId == lead.Id, Stop));
+        Assert.Equal("notSent", (await owner.GetAsync($"{Leads}/{lead.Id}")).GetProperty("mails")[0].Text("state"));
         Assert.Equal(("took back", null), (await WhyNotAsync(same), await WhyNotAsync(other)));
         // Memory that is read anew says the same, and whoever is erased is nobody who answered.
         await desk.Services.GetRequiredService<LiveSites>().ReloadAsync(desk.Demo.Site.Id, Stop);

@@ -1,7 +1,9 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Npgsql;
+using Outcry.Core.Asking;
 using Outcry.Server.Platform;
+using Outcry.Store;
 using Outcry.Store.Signals;
 
 namespace Outcry.Server.Background;
@@ -60,7 +62,10 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
                 .ExecuteDeleteAsync(stop);
         }
         // What no server has taken for a month reaches nobody any more; the ledger has what it was about.
-        await db.Letters.Where(l => l.MadeAt < now - LettersFor).ExecuteDeleteAsync(stop);
+        var late = db.Letters.Where(l => l.MadeAt < now - LettersFor);
+        await db.NoteLettersAsync(await late.Select(l => l.Id).ToListAsync(stop), SentState.NotSent, now, stop);
+        await late.ExecuteDeleteAsync(stop);
+        await db.LeadMails.Where(m => m.At < now - LeadMailsFor).ExecuteDeleteAsync(stop);
         var undone = now - Sites.DefinitionQueries.Undo;
         await db.Definitions.Where(d => d.DeletedAt < undone).ExecuteDeleteAsync(stop);
         var orphans = db.Corrections.Where(c => !db.Events.Any(e => e.Id == c.EventId));
@@ -108,6 +113,7 @@ internal sealed class RetentionSweep(SystemDb database, NpgsqlDataSource source,
 
     // The names are the model's own.
     private static readonly Duration LettersFor = Duration.FromDays(30);
+    private static readonly Duration LeadMailsFor = Duration.FromDays(730);
 
     private static IEnumerable<string> DeletesOfSites(Store.OutcryDb db) =>
         db

@@ -87,6 +87,7 @@ internal static class ChangeLeads
         OutcryDb db,
         SiteNews news,
         TraceBook traces,
+        IClock clock,
         CancellationToken stop
     )
     {
@@ -99,7 +100,7 @@ internal static class ChangeLeads
         await db
             .Letters.Where(l => l.SiteId == siteId && (l.To == row.Email || l.To == row.Phone))
             .ExecuteDeleteAsync(stop);
-        await db.ForgetLettersAsync([row.Id], stop);
+        await db.ForgetLettersAsync([row.Id], clock.GetCurrentInstant(), stop);
         db.Leads.Remove(row);
         traces.Add("erased a lead", "a person", siteId);
         await db.SaveChangesAsync(stop);

@@ -234,7 +234,7 @@ internal sealed class LeadBook(SystemDb database, LeadLetters letters, SiteNews 
             {
                 (lead.Life, lead.ChangedAt) = (lead.Life.Withdraw(now), now);
                 await LeadHooks.TellAsync(db, site, lead, LeadWord.Withdrawn, now, stop);
-                await db.ForgetLettersAsync([leadId], stop);
+                await db.ForgetLettersAsync([leadId], now, stop);
             }
             await db.SaveChangesAsync(stop);
             await transaction.CommitAsync(stop);

@@ -119,7 +119,8 @@ internal sealed class LeadLetters(IClock clock)
     private void Text(OutcryDb db, LiveSite site, (string Number, Guid Lead) to, string about, string text)
     {
         var now = clock.GetCurrentInstant();
-        db.Letters.Add(
+        Add(
+            db,
             new LetterRow
             {
                 WorkspaceId = site.WorkspaceId,
@@ -251,7 +252,8 @@ internal sealed class LeadLetters(IClock clock)
             .Append(parts.Small)
             .Append(leave)
             .Where(l => l.Length > 0);
-        db.Letters.Add(
+        Add(
+            db,
             new LetterRow
             {
                 WorkspaceId = site.WorkspaceId,
@@ -267,6 +269,13 @@ internal sealed class LeadLetters(IClock clock)
                 NextAt = now,
             }
         );
+    }
+
+    private static void Add(OutcryDb db, LetterRow letter)
+    {
+        db.Letters.Add(letter);
+        if (letter.LeadId is { } lead)
+            db.LeadMails.Add(LeadMailRow.Of(letter, lead));
     }
 
     // One column, one button, the site's own colours; nothing is fetched by it, so nobody is counted who reads.

@@ -1,6 +1,7 @@
 using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Server.Platform;
 using Outcry.Store;
 using Outcry.Store.Rows;
@@ -32,6 +33,7 @@ internal sealed record YesView(
 /// <summary>A lead with everything that is kept of it.</summary>
 /// <param name="Yeses">The latest first.</param>
 /// <param name="Talks">Talks of their browsers, and those in which they left the same address.</param>
+/// <param name="Mails">What was written to them, the latest first.</param>
 /// <param name="Events">How many events of theirs are in the ledger.</param>
 internal sealed record LeadDetailView(
     LeadView Lead,
@@ -41,7 +43,20 @@ internal sealed record LeadDetailView(
     IReadOnlyDictionary<string, string> Answers,
     IReadOnlyList<YesView> Yeses,
     IReadOnlyList<LeadTalkView> Talks,
+    IReadOnlyList<LeadMailView> Mails,
     int Events
+);
+
+/// <summary>A mail or a text message to a lead.</summary>
+/// <param name="Subject">The subject of a mail, the beginning of a text message.</param>
+/// <param name="ChangedAt">When it came to stand so.</param>
+internal sealed record LeadMailView(
+    Guid Id,
+    Instant At,
+    string Subject,
+    bool IsText,
+    SentState State,
+    Instant ChangedAt
 );
 
 internal sealed record LeadTalkView(Guid Id, string Glimpse, Instant LastAt);
@@ -51,6 +66,7 @@ internal static class ShowLead
 {
     private const int MostYeses = 100;
     private const int MostTalks = 10;
+    private const int MostMails = 50;
 
     public static async Task<Results<Ok<LeadDetailView>, ProblemHttpResult>> HandleAsync(
         Guid siteId,
@@ -85,6 +101,13 @@ internal static class ShowLead
             .Take(MostTalks)
             .Select(t => new LeadTalkView(t.Id, t.Glimpse, t.LastAt))
             .ToListAsync(stop);
+        var mails = await db
+            .LeadMails.Where(m => m.LeadId == row.Id)
+            .OrderByDescending(m => m.At)
+            .ThenByDescending(m => m.Id)
+            .Take(MostMails)
+            .Select(m => new LeadMailView(m.Id, m.At, m.Subject, m.IsText, m.State, m.ChangedAt))
+            .ToListAsync(stop);
         return new LeadDetailView(
             LeadView.Of(row),
             row.ConfirmedAt,
@@ -93,6 +116,7 @@ internal static class ShowLead
             row.Answers,
             yeses.ConvertAll(y => View(y, y.PromiseId is { } id ? promises.GetValueOrDefault(id) : null)),
             talks,
+            mails,
             await db.Events.CountAsync(
                 e => e.SiteId == siteId && e.VisitorId != null && row.Visitors.Contains(e.VisitorId),
                 stop

@@ -1,5 +1,7 @@
+using Microsoft.EntityFrameworkCore;
 using MimeKit;
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Server.Mail;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -48,16 +50,19 @@ internal sealed class TakeBounce(SystemDb database, BounceAddress returnPath, Si
             return Problems.BadField("body", "That mail is no delivery status notification (RFC 3464).");
         var noted = 0;
         if (reports.Exists(SaysNobody))
-            foreach (var lead in Addressees(mail).Select(returnPath.Read).OfType<Guid>().Distinct())
-                noted += await NoteAsync(lead, stop) ? 1 : 0;
+            foreach (var letter in Addressees(mail).Select(returnPath.Read).OfType<Guid>().Distinct())
+                noted += await NoteAsync(letter, stop) ? 1 : 0;
         return TypedResults.Ok(new BounceAnswer(noted));
     }
 
-    private async Task<bool> NoteAsync(Guid lead, CancellationToken stop)
+    private async Task<bool> NoteAsync(Guid letter, CancellationToken stop)
     {
+        var now = clock.GetCurrentInstant();
         await using var db = database.Open();
         await using var transaction = await db.Database.BeginTransactionAsync(stop);
-        var sites = await NobodyThere.NoteAsync(db, lead, isText: false, clock.GetCurrentInstant(), stop);
+        var lead = await db.LeadMails.Where(m => m.Id == letter).Select(m => m.LeadId).FirstOrDefaultAsync(stop);
+        var sites = await NobodyThere.NoteAsync(db, lead, isText: false, now, stop);
+        await db.NoteLettersAsync([letter], SentState.CameBack, now, stop);
         await db.SaveChangesAsync(stop);
         await transaction.CommitAsync(stop);
         foreach (var site in sites)

@@ -213,7 +213,7 @@ internal static class ErasePerson
         await using var transaction = await db.Database.BeginTransactionAsync(stop);
         var browsers = await BrowsersOfAsync(db, siteId, request, stop);
         var proof = await EraseHeldAsync(db, siteId, request, member, clock.GetCurrentInstant(), stop);
-        await ForgetTracesAsync(db, siteId, browsers, stop);
+        await ForgetTracesAsync(db, siteId, browsers, clock.GetCurrentInstant(), stop);
         traces.Add("erased", "a person", siteId);
         await db.SaveChangesAsync(stop);
         await transaction.CommitAsync(stop);
@@ -280,7 +280,13 @@ internal static class ErasePerson
     }
 
     // Page views stay as counts of a random number; what tells one such visitor from another goes.
-    private static async Task ForgetTracesAsync(OutcryDb db, Guid siteId, List<string> browsers, CancellationToken stop)
+    private static async Task ForgetTracesAsync(
+        OutcryDb db,
+        Guid siteId,
+        List<string> browsers,
+        Instant now,
+        CancellationToken stop
+    )
     {
         // Rows that an import rejected may name the person in any spelling; they are a help for mending a file, and all go.
         await db
@@ -307,7 +313,7 @@ internal static class ErasePerson
         var gone = leads.ConvertAll(l => l.Id);
         var addresses = leads.SelectMany(l => new[] { l.Email, l.Phone }).OfType<string>().ToList();
         await db.Letters.Where(l => l.SiteId == siteId && addresses.Contains(l.To)).ExecuteDeleteAsync(stop);
-        await db.ForgetLettersAsync(gone, stop);
+        await db.ForgetLettersAsync(gone, now, stop);
         await db.Leads.Where(l => gone.Contains(l.Id)).ExecuteDeleteAsync(stop);
     }
 

@@ -7,9 +7,9 @@ namespace Outcry.Server.Mail;
 
 /// <summary>
 /// Where mails to leads come back to: each has a return path of its own (RFC 5321 §4.4), so that what comes back by mail says
-/// whose it was, however the server at the other end calls them, and nobody can make one up.
+/// which it was, however the server at the other end calls its reader, and nobody can make one up.
 /// </summary>
-/// <remarks>"bounces@pots.example" with a lead's id and a code of it behind a plus sign (RFC 5233).</remarks>
+/// <remarks>"bounces@pots.example" with the letter's id and a code of it behind a plus sign (RFC 5233).</remarks>
 internal sealed class BounceAddress
 {
     private const int CodeBytes = 8;
@@ -37,16 +37,16 @@ internal sealed class BounceAddress
             SHA256.HashData(_key)
         );
 
-    /// <summary>The return path of mails to a lead; null where none is set.</summary>
-    public MailboxAddress? Of(Guid lead) =>
+    /// <summary>The return path of a letter; null where none is set.</summary>
+    public MailboxAddress? Of(Guid letter) =>
         IsSet
             ? new MailboxAddress(
                 "",
-                string.Create(CultureInfo.InvariantCulture, $"{_local}+{lead:N}-{CodeOf(lead)}@{_domain}")
+                string.Create(CultureInfo.InvariantCulture, $"{_local}+{letter:N}-{CodeOf(letter)}@{_domain}")
             )
             : null;
 
-    /// <summary>Whose return path an address is; null for nobody's.</summary>
+    /// <summary>Of which letter an address is the return path; null for none.</summary>
     public Guid? Read(string address)
     {
         var parts = address.Split('@')[0].Split('+', 2);
@@ -54,17 +54,17 @@ internal sealed class BounceAddress
             return null;
         var (id, code) = parts[1].Split('-', 2) is [var first, var second] ? (first, second) : ("", "");
         return
-            Guid.TryParseExact(id, "N", out var lead)
+            Guid.TryParseExact(id, "N", out var letter)
             && CryptographicOperations.FixedTimeEquals(
                 Encoding.UTF8.GetBytes(code.ToLowerInvariant()),
-                Encoding.UTF8.GetBytes(CodeOf(lead))
+                Encoding.UTF8.GetBytes(CodeOf(letter))
             )
-            ? lead
+            ? letter
             : null;
     }
 
-    private string CodeOf(Guid lead) =>
+    private string CodeOf(Guid letter) =>
         Convert.ToHexStringLower(
-            HMACSHA256.HashData(_key, Encoding.UTF8.GetBytes($"return path {lead:N}"))[..CodeBytes]
+            HMACSHA256.HashData(_key, Encoding.UTF8.GetBytes($"return path {letter:N}"))[..CodeBytes]
         );
 }

@@ -74,12 +74,20 @@ internal sealed class LetterRound(
             .Leads.Where(l => ids.Contains(l.Id) && l.State != LeadState.Withdrawn)
             .Select(l => l.Id)
             .ToHashSetAsync(stop);
-        var lost = new List<LetterRow>();
+        var (taken, unsent, lost) = (new List<Guid>(), new List<Guid>(), new List<LetterRow>());
         foreach (var row in due)
-            switch (row.LeadId is { } reader && !readers.Contains(reader) ? Sending.Taken : await SendAsync(row, stop))
+        {
+            if (row.LeadId is { } reader && !readers.Contains(reader))
+            {
+                db.Letters.Remove(row);
+                unsent.Add(row.Id);
+                continue;
+            }
+            switch (await SendAsync(row, stop))
             {
                 case Sending.Taken:
                     db.Letters.Remove(row);
+                    taken.Add(row.Id);
                     break;
                 case Sending.Nobody when row.LeadId is { } lead:
                     db.Letters.Remove(row);
@@ -90,6 +98,10 @@ internal sealed class LetterRound(
                     (row.Tries, row.NextAt) = (row.Tries + 1, now + Waits[Math.Min(row.Tries, Waits.Length - 1)]);
                     break;
             }
+        }
+        await db.NoteLettersAsync(taken, SentState.Taken, now, stop);
+        await db.NoteLettersAsync(unsent, SentState.NotSent, now, stop);
+        await db.NoteLettersAsync(lost.ConvertAll(l => l.Id), SentState.Refused, now, stop);
         await db.SaveChangesAsync(stop);
         await transaction.CommitAsync(stop);
         foreach (var row in lost)
@@ -100,7 +112,10 @@ internal sealed class LetterRound(
         row.IsText
             ? texts.SendAsync(row.To, row.Text, $"{row.Id:N}", stop)
             : postman.SendAsync(
-                new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt, row.Calendar, row.LeadId),
+                new Letter(row.To, row.Subject, row.Text, row.ReplyTo, row.Html, row.LeaveAt, row.Calendar)
+                {
+                    ComesBackAs = row.LeadId is null ? null : row.Id,
+                },
                 stop
             );
 }

@@ -10,7 +10,6 @@ namespace Outcry.Server.Mail;
 /// <param name="Html">The same as a page; null for text alone.</param>
 /// <param name="LeaveAt">Where one press takes back what was agreed to (RFC 8058); null for nowhere.</param>
 /// <param name="Calendar">An iCalendar invitation; null for none.</param>
-/// <param name="Lead">Whose address it is, should it come back; null for none of a lead's.</param>
 internal sealed record Letter(
     string To,
     string Subject,
@@ -18,9 +17,12 @@ internal sealed record Letter(
     string? ReplyTo = null,
     string? Html = null,
     string? LeaveAt = null,
-    string? Calendar = null,
-    Guid? Lead = null
-);
+    string? Calendar = null
+)
+{
+    /// <summary>By which it is known should it come back; null where nobody asks.</summary>
+    public Guid? ComesBackAs { get; init; }
+}
 
 /// <summary>What became of something that was to be sent.</summary>
 internal enum Sending
@@ -69,7 +71,7 @@ internal sealed partial class Postman(IConfiguration configuration, BounceAddres
             await smtp.ConnectAsync(_host, configuration.GetValue("Mail:Port", 587), security, stop);
             if (configuration["Mail:User"] is { Length: > 0 } user)
                 await smtp.AuthenticateAsync(user, configuration["Mail:Password"] ?? "", stop);
-            if (letter.Lead is { } lead && returnPath.Of(lead) is { } comesBackTo)
+            if (letter.ComesBackAs is { } id && returnPath.Of(id) is { } comesBackTo)
                 await smtp.SendAsync(message, comesBackTo, message.To.Mailboxes, stop);
             else
                 await smtp.SendAsync(message, stop);

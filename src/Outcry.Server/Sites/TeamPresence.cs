@@ -37,7 +37,8 @@ internal sealed class TeamPresence
         );
 
     /// <summary>The desks that are open at this node, by their connection.</summary>
-    public IReadOnlyList<KeyValuePair<string, DeskLine>> Here => [.. _here];
+    /// <remarks>By the dictionary's own copy: one that is spread is counted first and copied then, with holes where somebody went between.</remarks>
+    public IReadOnlyList<KeyValuePair<string, DeskLine>> Here => _here.ToArray();
 
     private volatile IReadOnlyDictionary<Guid, IReadOnlyList<AnswerGroup>> _groups =
         new Dictionary<Guid, IReadOnlyList<AnswerGroup>>();

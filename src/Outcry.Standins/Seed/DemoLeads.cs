@@ -171,10 +171,10 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
         db.Definitions.Add(row);
         db.Revisions.Add(row.Freeze(at, Publisher));
         foreach (var lead in db.Leads.Local.Where(l => l.ConfirmedAt is not null && comes(l)).ToList())
-            db.FollowRuns.Add(RunOf(lead, follow, row));
+            db.FollowRuns.Add(RunOf(db, lead, follow, row));
     }
 
-    private FollowRunRow RunOf(LeadRow lead, FollowUp follow, DefinitionRow row)
+    private FollowRunRow RunOf(OutcryDb db, LeadRow lead, FollowUp follow, DefinitionRow row)
     {
         var comes = lead.ConfirmedAt!.Value;
         var zone = DateTimeZoneProviders.Tzdb[definitions.Site.TimeZone];
@@ -205,6 +205,16 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
             run.Passed = [.. run.Passed, .. follow.Steps.Skip(run.At).Take(turn.At - run.At).Select(s => s.Id)];
             if (turn.Does.Any(s => s.Writes))
                 lead.FollowedAt = due;
+            foreach (var mail in turn.Does.Where(s => s.Kind == FollowKind.Mail && lead.Email is not null))
+                AddMail(
+                    db,
+                    lead,
+                    due,
+                    FollowText
+                        .Write(mail, "en", "en", new Dictionary<string, string> { ["first_name"] = lead.FirstName })
+                        .Subject,
+                    SentState.Taken
+                );
             foreach (var tag in turn.Does.Where(s => s.Kind == FollowKind.Tag))
                 lead.Tags = [.. lead.Tags, tag.Tag];
             (run.At, run.Since, run.DueAt, run.End) = (turn.At, turn.Since, turn.DueAt, turn.End);
@@ -499,5 +509,29 @@ internal sealed class DemoLeads(IServiceProvider services, Definitions definitio
             (code.YesId, code.GivenAt, yes.Code) = (yes.Id, confirmedAt, code.Code);
         }
         db.LeadYeses.Add(yes);
+        if (isByMail)
+            AddMail(
+                db,
+                lead,
+                at,
+                "Please confirm your address",
+                lead.UnreachableAt is null ? SentState.Taken : SentState.CameBack
+            );
+        if (yes.ConfirmedAt is not null)
+            AddMail(db, lead, confirmedAt, "Here is what is yours", SentState.Taken);
     }
+
+    private static void AddMail(OutcryDb db, LeadRow lead, Instant at, string subject, SentState state) =>
+        db.LeadMails.Add(
+            new LeadMailRow
+            {
+                Id = Guid.CreateVersion7(at.ToDateTimeOffset()),
+                WorkspaceId = lead.WorkspaceId,
+                LeadId = lead.Id,
+                Subject = subject,
+                State = state,
+                At = at,
+                ChangedAt = at + Duration.FromSeconds(2),
+            }
+        );
 }

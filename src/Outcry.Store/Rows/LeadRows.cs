@@ -134,6 +134,44 @@ public sealed class PromiseRow : IWorkspaceOwned
     public Instant FirstAt { get; init; }
 }
 
+/// <summary>A mail or a text message to a lead, and what became of it; its words are not kept.</summary>
+public sealed class LeadMailRow : IWorkspaceOwned
+{
+    /// <summary>The letter's; by it a mail that comes back is known.</summary>
+    public Guid Id { get; init; }
+    public Guid WorkspaceId { get; init; }
+    public Guid LeadId { get; init; }
+
+    /// <summary>The subject of a mail, the beginning of a text message.</summary>
+    public required string Subject { get; init; }
+    public bool IsText { get; init; }
+    public SentState State { get; set; }
+    public Instant At { get; init; }
+
+    /// <summary>When it came to stand as it does.</summary>
+    public Instant ChangedAt { get; set; }
+
+    /// <summary>Of a letter to a lead that is to be sent.</summary>
+    public static LeadMailRow Of(LetterRow letter, Guid lead) =>
+        new()
+        {
+            Id = letter.Id,
+            WorkspaceId = letter.WorkspaceId,
+            LeadId = lead,
+            Subject = letter.IsText ? Glimpse(letter.Text) : letter.Subject,
+            IsText = letter.IsText,
+            At = letter.MadeAt,
+            ChangedAt = letter.MadeAt,
+        };
+
+    private const int GlimpseLength = 80;
+
+    private static string Glimpse(string text) =>
+        text.Length <= GlimpseLength
+            ? text
+            : $"{text[..(char.IsHighSurrogate(text[GlimpseLength - 2]) ? GlimpseLength - 2 : GlimpseLength - 1)]}…";
+}
+
 /// <summary>Codes that are given once each.</summary>
 public sealed class CodePoolRow : IWorkspaceOwned
 {

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
+import type { Schema } from '../lib/api';
 import { languageName } from '../lib/languages';
 import { plural } from '../lib/plural';
 import { clock, day } from '../lib/time';
@@ -100,6 +101,28 @@ export function LeadPanel({ leadId, onClose }: { leadId: string; onClose(): void
               ))}
             </ol>
           </Section>
+          {data.mails.length > 0 && (
+            <Section title="Written to them">
+              <ul>
+                {data.mails.map((mail) => (
+                  <li key={mail.id} className="border-t border-hair py-1">
+                    <span className="flex gap-2">
+                      <span className="min-w-0 flex-1 truncate" dir="auto">
+                        {mail.isText && <span className="text-soft">Text message: </span>}
+                        {mail.subject}
+                      </span>
+                      <span className="text-soft">{at(mail.at)}</span>
+                    </span>
+                    <span className={`block text-[12px] leading-4 ${LOST.includes(mail.state) ? 'text-warn' : 'text-soft'}`}>
+                      {SENT[mail.state]}
+                      {mail.state !== 'waiting' && mail.state !== 'taken' && ` ${at(mail.changedAt)}`}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+              <p className="text-[12px] leading-4 text-soft">Whether they are read is not looked at.</p>
+            </Section>
+          )}
           {data.talks.length > 0 && (
             <Section title="Talks">
               <ul>
@@ -147,6 +170,16 @@ export function LeadPanel({ leadId, onClose }: { leadId: string; onClose(): void
     </Panel>
   );
 }
+
+/** What became of a mail or a text message. */
+const SENT: Record<Schema<'SentState'>, string> = {
+  waiting: 'waits for a server to take it',
+  taken: 'taken by the server',
+  refused: 'refused: nobody is there',
+  cameBack: 'came back: nobody is there',
+  notSent: 'not sent any more',
+};
+const LOST: readonly Schema<'SentState'>[] = ['refused', 'cameBack'];
 
 function Times({ data }: { data: LeadDetail }) {
   const times = [

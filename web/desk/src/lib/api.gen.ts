@@ -6310,8 +6310,18 @@ export interface components {
             };
             yeses: components["schemas"]["YesView"][];
             talks: components["schemas"]["LeadTalkView"][];
+            mails: components["schemas"]["LeadMailView"][];
             /** Format: int32 */
             events: number;
+        };
+        LeadMailView: {
+            /** Format: uuid */
+            id: string;
+            at: components["schemas"]["Instant"];
+            subject: string;
+            isText: boolean;
+            state: components["schemas"]["SentState"];
+            changedAt: components["schemas"]["Instant"];
         };
         LeadPageView: {
             leads: components["schemas"]["LeadView"][];
@@ -8018,6 +8028,11 @@ export interface components {
             id: string;
             name: string;
         };
+        /**
+         * @description What became of a mail or a text message to a lead.
+         * @enum {unknown}
+         */
+        SentState: "waiting" | "taken" | "refused" | "cameBack" | "notSent";
         SessionView: {
             antiforgeryToken: string;
             member: null | components["schemas"]["MemberView"];

@@ -15,7 +15,7 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261130080500_Beginning")]
+    [Migration("20261130113929_Beginning")]
     partial class Beginning
     {
         /// <inheritdoc />
@@ -1242,6 +1242,55 @@ namespace Outcry.Store.Migrations
                         .HasDatabaseName("ix_invitations_workspace_id_email");
 
                     b.ToTable("invitations", (string)null);
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.LeadMailRow", b =>
+                {
+                    b.Property<Guid>("Id")
+                        .ValueGeneratedOnAdd()
+                        .HasColumnType("uuid")
+                        .HasColumnName("id");
+
+                    b.Property<Instant>("At")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("at");
+
+                    b.Property<Instant>("ChangedAt")
+                        .HasColumnType("timestamp with time zone")
+                        .HasColumnName("changed_at");
+
+                    b.Property<bool>("IsText")
+                        .HasColumnType("boolean")
+                        .HasColumnName("is_text");
+
+                    b.Property<Guid>("LeadId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("lead_id");
+
+                    b.Property<string>("State")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("state");
+
+                    b.Property<string>("Subject")
+                        .IsRequired()
+                        .HasColumnType("text")
+                        .HasColumnName("subject");
+
+                    b.Property<Guid>("WorkspaceId")
+                        .HasColumnType("uuid")
+                        .HasColumnName("workspace_id");
+
+                    b.HasKey("Id")
+                        .HasName("pk_lead_mails");
+
+                    b.HasIndex("At")
+                        .HasDatabaseName("ix_lead_mails_at");
+
+                    b.HasIndex("LeadId", "At")
+                        .HasDatabaseName("ix_lead_mails_lead_id_at");
+
+                    b.ToTable("lead_mails", (string)null);
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.LeadRow", b =>
@@ -3499,6 +3548,16 @@ namespace Outcry.Store.Migrations
                         .OnDelete(DeleteBehavior.Cascade)
                         .IsRequired()
                         .HasConstraintName("fk_follow_runs_leads_lead_id");
+                });
+
+            modelBuilder.Entity("Outcry.Store.Rows.LeadMailRow", b =>
+                {
+                    b.HasOne("Outcry.Store.Rows.LeadRow", null)
+                        .WithMany()
+                        .HasForeignKey("LeadId")
+                        .OnDelete(DeleteBehavior.Cascade)
+                        .IsRequired()
+                        .HasConstraintName("fk_lead_mails_leads_lead_id");
                 });
 
             modelBuilder.Entity("Outcry.Store.Rows.LeadYesRow", b =>

@@ -1055,6 +1055,32 @@ namespace Outcry.Store.Migrations
             );
 
             migrationBuilder.CreateTable(
+                name: "lead_mails",
+                columns: table => new
+                {
+                    id = table.Column<Guid>(type: "uuid", nullable: false),
+                    workspace_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    lead_id = table.Column<Guid>(type: "uuid", nullable: false),
+                    subject = table.Column<string>(type: "text", nullable: false),
+                    is_text = table.Column<bool>(type: "boolean", nullable: false),
+                    state = table.Column<string>(type: "text", nullable: false),
+                    at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                    changed_at = table.Column<Instant>(type: "timestamp with time zone", nullable: false),
+                },
+                constraints: table =>
+                {
+                    table.PrimaryKey("pk_lead_mails", x => x.id);
+                    table.ForeignKey(
+                        name: "fk_lead_mails_leads_lead_id",
+                        column: x => x.lead_id,
+                        principalTable: "leads",
+                        principalColumn: "id",
+                        onDelete: ReferentialAction.Cascade
+                    );
+                }
+            );
+
+            migrationBuilder.CreateTable(
                 name: "lead_yeses",
                 columns: table => new
                 {
@@ -1613,6 +1639,14 @@ namespace Outcry.Store.Migrations
                 unique: true
             );
 
+            migrationBuilder.CreateIndex(name: "ix_lead_mails_at", table: "lead_mails", column: "at");
+
+            migrationBuilder.CreateIndex(
+                name: "ix_lead_mails_lead_id_at",
+                table: "lead_mails",
+                columns: new[] { "lead_id", "at" }
+            );
+
             migrationBuilder.CreateIndex(
                 name: "ix_lead_yeses_callout_id_at",
                 table: "lead_yeses",
@@ -1923,6 +1957,8 @@ namespace Outcry.Store.Migrations
             migrationBuilder.DropTable(name: "imports");
 
             migrationBuilder.DropTable(name: "invitations");
+
+            migrationBuilder.DropTable(name: "lead_mails");
 
             migrationBuilder.DropTable(name: "lead_yeses");
 
