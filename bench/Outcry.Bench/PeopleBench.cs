@@ -6,9 +6,12 @@ using Microsoft.Extensions.Configuration;
 using Microsoft.Extensions.DependencyInjection;
 using Microsoft.Extensions.Logging;
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Core.Publishing;
 using Outcry.Server.Accounts;
 using Outcry.Server.Leads;
+using Outcry.Server.Live;
+using Outcry.Server.Mail;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Server.Talks;
@@ -36,6 +39,9 @@ internal static class PeopleBench
         builder.AddAccounts();
         builder.AddSites();
         builder.AddVisitor();
+        builder.AddMail();
+        builder.AddLive();
+        builder.AddLeads();
         await using var app = builder.Build();
         await app.MigrateAsync();
         var (many, few) = (await AddSiteAsync(app, "many"), await AddSiteAsync(app, "few"));
@@ -53,6 +59,7 @@ internal static class PeopleBench
         await CompareAsync("inbox-page-10k", site => TalksAsync(app, site, null), many, few, file);
         await CompareAsync("inbox-words-10k", site => TalksAsync(app, site, "kilns"), many, few, file);
         await CompareAsync("leads-page-100k", site => LeadsAsync(app, site, null), many, few, file);
+        await CompareYesesAsync(app, many, file);
         await CompareAsync("leads-words-100k", site => LeadsAsync(app, site, "lead77"), many, few, file);
     }
 
@@ -104,10 +111,10 @@ internal static class PeopleBench
         db.Database.ExecuteSqlInterpolatedAsync(
             $"""
             insert into leads (id, workspace_id, sites, email, email_key, first_name, surname, state, promises, withdrawn, gave_at, changed_at,
-              answers, tags, visitors, "from", page, campaign, language, place, is_test)
+              answers, tags, visitors, "from", page, campaign, language, place, is_test, zone)
             select gen_random_uuid(), {site.WorkspaceId}, array[{site.Id}]::uuid[], 'lead' || i || '@post.example', 'lead' || i || '@post.example', 'Noor', 'Haddad',
               case when i % 5 = 0 then 'Waiting' else 'Confirmed' end, array[]::uuid[], array[]::uuid[], now() - i * interval '1 minute', now() - i * interval '1 minute',
-              jsonb_build_object(), array['letters'], array['v' || i], 'A first piece', 'http://many.test/shop', '', 'en', 'Leeds', false
+              jsonb_build_object(), array['letters'], array['v' || i], 'A first piece', 'http://many.test/shop', '', 'en', 'Leeds', false, ''
             from generate_series(1, {leads}) as i
             """
         );
@@ -167,6 +174,68 @@ internal static class PeopleBench
         var watch = Stopwatch.StartNew();
         await ListLeads.HandleAsync(site.Id, new LeadFilter { Words = words }, db, CancellationToken.None);
         return watch.Elapsed.TotalMilliseconds;
+    }
+
+    // What is found of an address that is known and confirmed, against one that nobody gave yet: what the answer must not tell.
+    private static async Task CompareYesesAsync(WebApplication app, SiteRow row, string file)
+    {
+        var site = app.Services.GetRequiredService<LiveSites>().GetById(row.Id);
+        var book = app.Services.GetRequiredService<LeadBook>();
+        var ask = new AskFacet(
+            [new PromptField(Guid.NewGuid(), FieldKind.Email, "email", true, [])],
+            [],
+            [new AskWords("", "Send it", "One letter a month.", "", "Look in your mail", "", "")],
+            Ticks: false,
+            Confirms: true,
+            Reward.Nothing,
+            ["letters"]
+        );
+        async Task<double> SayAsync(string address)
+        {
+            var sheet = AnswerSheet.Read(ask, new Dictionary<string, string> { ["email"] = address }, true, null, "GB");
+            var watch = Stopwatch.StartNew();
+            await book.TakeAsync(
+                site,
+                new NewYes(
+                    Guid.CreateVersion7(),
+                    new SaidYesTo(Guid.Empty, 1, "Letters"),
+                    ask,
+                    sheet,
+                    "One letter a month.",
+                    "en",
+                    "http://many.test/shop",
+                    "",
+                    Guid.NewGuid().ToString("N"),
+                    "",
+                    IsTest: false
+                ),
+                "http://desk.test",
+                CancellationToken.None
+            );
+            return watch.Elapsed.TotalMilliseconds;
+        }
+        var (known, unknown) = (new List<double>(), new List<double>());
+        for (var i = 1; i <= 2 * 200; i++)
+        {
+            var there = await SayAsync($"lead{i * 5 + 1}@post.example");
+            var fresh = await SayAsync($"nobody{i}@post.example");
+            if (i <= 200)
+                continue;
+            known.Add(there);
+            unknown.Add(fresh);
+        }
+        var slow = known.Concat(unknown).Order().ToList();
+        new Figure(
+            "yes-known",
+            Math.Round(Figure.Median(known), 1),
+            "ms",
+            Math.Round(Figure.Median(unknown), 1),
+            Math.Round(Figure.Median(known) / Figure.Median(unknown), 2),
+            string.Create(
+                CultureInfo.InvariantCulture,
+                $"200 of each in turn; 99 of 100 within {slow[slow.Count * 99 / 100]:0} ms of the {TakeYes.AnswersAfter.TotalMilliseconds:0} after which either is answered"
+            )
+        ).Append(file);
     }
 
     // As a member's request sees it: their own workspace, and nothing else.

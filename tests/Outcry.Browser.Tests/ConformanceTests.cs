@@ -42,8 +42,9 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
         await stage.KeepRulesAsync(scenario.Rules.HouseRules);
         var names = await PublishAsync(scenario);
         // The lines of desks that other tests had open end when their browsers' sockets do, a moment later.
-        for (var i = 0; i < 100 && stage.Team.IsThere(stage.Demo.Workspace.Id); i++)
+        for (var i = 0; i < 300 && stage.Team.IsThere(stage.Demo.Workspace.Id); i++)
             await Task.Delay(100);
+        Assert.Empty(stage.Team.NamesOf(stage.Demo.Workspace.Id));
         stage.Team.Came(Team, stage.Demo.Workspace.Id, Guid.Empty, Guid.Empty, "Somebody");
         var walk = new ScenarioWalk(browser.Chromium, stage, scenario, Team);
         walk.Begin();

@@ -245,7 +245,12 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var (_, first) = await YesAsync(new Browser(desk), prompt, new { email = address });
         var link = await LinkAsync(address, "confirm", "Please confirm");
         await OpenAsync(link, press: true);
-        var (status, again) = await YesAsync(new Browser(desk), prompt, new { email = address.ToUpperInvariant() });
+        var another = new Browser(desk);
+        await another.PlanAsync(prompt.Path);
+        // Nor by how long it takes: what is found is found before either is answered.
+        var began = System.Diagnostics.Stopwatch.GetTimestamp();
+        var (status, again) = await YesAsync(another, prompt, new { email = address.ToUpperInvariant() });
+        Assert.True(System.Diagnostics.Stopwatch.GetElapsedTime(began) >= TakeYes.AnswersAfter);
         Assert.Equal(HttpStatusCode.OK, status);
         Assert.Equal($"{first}".ToLowerInvariant(), $"{again}".ToLowerInvariant());
         await using var db = desk.Database.Open();

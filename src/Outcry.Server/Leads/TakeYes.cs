@@ -1,3 +1,4 @@
+using System.Diagnostics;
 using System.Text.Json;
 using System.Text.Json.Serialization;
 using NodaTime;
@@ -104,6 +105,7 @@ internal sealed class TakeYes(
 
     public async Task<IResult> HandleAsync(HttpContext http)
     {
+        var began = Stopwatch.GetTimestamp();
         var (request, unreadable) = await VisitorDoor.ReadAsync(http, YesJson.Default.YesRequest);
         if (unreadable is not null)
             return unreadable;
@@ -186,9 +188,13 @@ internal sealed class TakeYes(
         );
         if (taken is null)
             return Problems.BadField("id", "This id is taken. Make another.");
-        // Where an address is to be confirmed, the page never learns whether it was known: what is theirs comes by mail.
+        // Where an address is to be confirmed, the page never learns whether it was known, in words or by how long it took: what is
+        // theirs comes by mail.
         if (ask.Confirms)
+        {
+            await HoldAsync(began, http.RequestAborted);
             return Answer(new YesAnswer(null, MaskOf(ask, sheet), null, null));
+        }
         return Answer(
             new YesAnswer(
                 null,
@@ -211,6 +217,7 @@ internal sealed class TakeYes(
     /// <summary>POST /v/asks/again: the mail once more. One answer for whatever becomes of it.</summary>
     public async Task<IResult> AgainAsync(HttpContext http)
     {
+        var began = Stopwatch.GetTimestamp();
         var (request, unreadable) = await VisitorDoor.ReadAsync(http, YesJson.Default.AskAgainRequest);
         if (unreadable is not null)
             return unreadable;
@@ -221,7 +228,18 @@ internal sealed class TakeYes(
         if (Passport.TryRead(site!, request.Passport, page!.Keeping(site!.AskedQuery), now) is not var (visitor, _))
             return VisitorDoor.UnknownPageView;
         await book.AskAgainAsync(site, request.Id, visitor.VisitorId, desk.Of(http.Request), http.RequestAborted);
+        await HoldAsync(began, http.RequestAborted);
         return Results.NoContent();
+    }
+
+    /// <summary>An answer that must not tell what was found takes this long, whatever was found: longer than any of it as a rule.</summary>
+    public static readonly TimeSpan AnswersAfter = TimeSpan.FromMilliseconds(300);
+
+    private static async Task HoldAsync(long began, CancellationToken stop)
+    {
+        var left = AnswersAfter - Stopwatch.GetElapsedTime(began);
+        if (left > TimeSpan.Zero)
+            await Task.Delay(left, stop);
     }
 
     // One form feeds both: a yes is a sign-up in the ledger, masked as all events are.
