@@ -144,6 +144,7 @@ public sealed class PromptWalkTests(Stage stage)
                     Ask = b.Ask! with
                     {
                         Blocks = [FaceBlock.SmallPrint, FaceBlock.Promise, FaceBlock.Message, FaceBlock.Picture],
+                        Second = new SecondFace("/img/salt-jug.svg", "#FFD166", "#1D3557"),
                     },
                 }
         );
@@ -161,6 +162,10 @@ public sealed class PromptWalkTests(Stage stage)
         See(visitor, ".thanks");
         Assert.Null(Find(visitor, ".asks"));
         Assert.Equal(shape != Shape.Slip, Find(visitor, ".sheet > .thanks") is not null);
+        // The face after a yes has a picture and colours of its own; axe measures what the words stand on.
+        var after = See(visitor, ".thanks .after").GetAttribute("src")!;
+        Assert.EndsWith("/img/salt-jug.svg", after, StringComparison.Ordinal);
+        Assert.Equal("rgba(255, 255, 255, 1)", See(visitor, ".thanks .says").GetCssValue("color"));
         visitor.AxeFindsNothing();
         Assert.Empty(visitor.Errors());
     }

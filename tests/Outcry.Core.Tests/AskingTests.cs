@@ -143,6 +143,13 @@ public sealed class AskingTests
             AskCheck.Problems(ask with { Blocks = [FaceBlock.Button, FaceBlock.Button] }, []),
             p => p is { Field: "ask.blocks", Blocks: true }
         );
+        var afterwards = ask with { Second = new SecondFace("javascript:alert(1)", "red", "#FFFFFF") };
+        Assert.Equal(
+            2,
+            BriefCheck
+                .Problems(StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []) with { Ask = afterwards }, [])
+                .Count(p => p is { Field: "ask.second", Blocks: true })
+        );
         var byPhone = Ask(Field(FieldKind.Phone, "phone")) with { Confirms = true };
         Assert.Contains(AskCheck.Problems(byPhone, []), p => p is { Field: "ask.confirms", Blocks: true });
         // The promise is what a second person reads.
@@ -182,6 +189,8 @@ public sealed class AskingTests
         Assert.False(before.TookBackPromiseOf(ask));
         Assert.True(before.TookBackPromiseOf(ask with { Words = [.. ask.Words, dutch] }));
         Assert.False(AskedBefore.Nothing.TookBackPromiseOf(ask));
+        var both = before.And(new AskedBefore(true, new HashSet<string> { ask.Words[0].Promise }));
+        Assert.True(both.HasGiven && both.TookBackPromiseOf(ask));
     }
 
     /// <summary>Random orders of everything that can happen to a person.</summary>

@@ -1,5 +1,9 @@
+using NodaTime;
 using Outcry.Core.Briefs;
+using Outcry.Core.Following;
+using Outcry.Core.Greetings;
 using Outcry.Core.Publishing;
+using Outcry.Core.Scripts;
 using Outcry.Core.Visitors;
 using static Outcry.Core.Publishing.DefinitionMove;
 using static Outcry.Core.Publishing.DefinitionState;
@@ -83,5 +87,43 @@ public sealed class PublishingTests
         var joined = References.Join([BriefKind.Instance.ReferencesOf(brief), names]);
         Assert.Equal(names.Sources.Order(), joined.Sources.Order());
         Assert.Equal(names.Pictures, joined.Pictures);
+    }
+
+    [Fact]
+    public void What_names_something_that_is_not_live_says_so_and_may_go_live_all_the_same()
+    {
+        var (named, site) = (Guid.NewGuid(), new HashSet<Guid>());
+        var setting = new CheckSetting(
+            SiteContext.Nothing,
+            [],
+            new CheckMoment(Instant.FromUtc(2015, 11, 20, 16, 0), DateTimeZone.Utc, HouseRules.Start)
+        )
+        {
+            IsLive = site.Contains,
+        };
+        var launcher = LauncherStarter.Launcher("Europe/London", "#9C3517", "#FFFFFF") with { ScriptId = named };
+        var script = new Script(
+            [
+                new(Guid.NewGuid(), 0, StepKind.Offer, [new("", "Have our letters", [], "")])
+                {
+                    Offers = OfferOf.Prompt,
+                    Offered = named,
+                },
+            ],
+            0,
+            30,
+            []
+        );
+        var follow = FollowUp.Start with { After = FollowsAfter.Yes, DefinitionId = named };
+        List<Problem> Said() =>
+            [
+                .. LauncherKind.Instance.Check(launcher, setting).Where(p => p.Field == "scriptId"),
+                .. ScriptKind.Instance.Check(script, setting).Where(p => p.Field == "steps[0].offered"),
+                .. FollowUpKind.Instance.Check(follow, setting).Where(p => p.Field == "after"),
+            ];
+        Assert.Equal(3, Said().Count);
+        Assert.DoesNotContain(Said(), p => p.Blocks);
+        site.Add(named);
+        Assert.Empty(Said());
     }
 }

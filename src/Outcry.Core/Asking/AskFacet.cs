@@ -121,6 +121,16 @@ public enum FaceBlock
     SmallPrint,
 }
 
+/// <summary>What the face after a yes has otherwise than the one that asks.</summary>
+/// <param name="Picture">Address of its picture; empty for none.</param>
+/// <param name="Band">Colour of its band and button, #RRGGBB; empty for that of the face that asks.</param>
+/// <param name="Ground">Colour of its ground, #RRGGBB; empty for that of the face that asks.</param>
+public sealed record SecondFace(string Picture, string Band, string Ground)
+{
+    /// <summary>Nothing.</summary>
+    public static SecondFace Same { get; } = new("", "", "");
+}
+
 /// <summary>What a prompt asks for, what is promised, and what happens after a yes.</summary>
 /// <param name="Fields">In order.</param>
 /// <param name="Hidden">What is kept besides.</param>
@@ -144,6 +154,9 @@ public sealed record AskFacet(
 
     /// <summary>The parts of its face from above to below; empty for the usual order.</summary>
     public IReadOnlyList<FaceBlock> Blocks { get; init; } = [];
+
+    /// <summary>What the face after a yes has otherwise.</summary>
+    public SecondFace Second { get; init; } = SecondFace.Same;
 
     /// <summary>Each part of its face once, from above to below; those that nobody placed come last.</summary>
     [JsonIgnore]

@@ -14,6 +14,10 @@ public sealed record AskedBefore(bool HasGiven, IReadOnlySet<string> TookBack)
     public static AskedBefore Of(LeadState state, IEnumerable<string> tookBack) =>
         new(state is LeadState.Waiting or LeadState.Confirmed, tookBack.ToHashSet(StringComparer.Ordinal));
 
+    /// <summary>Of a browser that several people said yes in.</summary>
+    public AskedBefore And(AskedBefore other) =>
+        new(HasGiven || other.HasGiven, TookBack.Concat(other.TookBack).ToHashSet(StringComparer.Ordinal));
+
     /// <summary>Whether a prompt would ask by words that they took back, in whichever of its languages.</summary>
     public bool TookBackPromiseOf(AskFacet ask) =>
         TookBack.Count > 0 && ask.Words.Any(w => TookBack.Contains(w.Promise));

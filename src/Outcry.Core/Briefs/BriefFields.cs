@@ -49,7 +49,7 @@ public static class BriefFields
             "ask" => field switch
             {
                 "ask.promise" => Facet.Promise,
-                "ask.confirms" or "ask.reward" or "ask.tags" or "ask.thanks" => Facet.After,
+                "ask.confirms" or "ask.reward" or "ask.tags" or "ask.thanks" or "ask.second" => Facet.After,
                 _ => Facet.Ask,
             },
             "where" => Facet.Where,

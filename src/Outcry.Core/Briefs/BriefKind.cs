@@ -35,7 +35,9 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                 new HashSet<Guid>(),
                 new HashSet<Guid>(),
                 content.From.Sources.ToHashSet(),
-                new[] { content.Say.PictureAddress, content.Look.Backdrop }.Where(a => a.Length > 0).ToHashSet()
+                new[] { content.Say.PictureAddress, content.Look.Backdrop, content.Ask?.Second.Picture ?? "" }
+                    .Where(a => a.Length > 0)
+                    .ToHashSet()
             )
             {
                 Rewards = new HashSet<Guid>(content.Ask?.Reward.SourceId is { } reward ? [reward] : []),

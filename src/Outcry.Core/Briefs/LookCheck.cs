@@ -1,3 +1,4 @@
+using Outcry.Core.Asking;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
@@ -54,12 +55,26 @@ internal static class LookCheck
                 $"A {look.Shape.ToString().ToLowerInvariant()} has no room for a picture behind it: a poster, a curtain and a drawer have.",
                 Blocks: false
             );
+        foreach (var problem in OfSecond(brief.Ask?.Second ?? SecondFace.Same))
+            yield return problem;
         if (!ShapeSense.Fits(brief.Kind, look.Shape))
             yield return new Problem(
                 "look.shape",
                 $"A {brief.Kind.ToString().ToLowerInvariant()} is hardly worth a {look.Shape.ToString().ToLowerInvariant()}: a calmer shape says it as well.",
                 Blocks: false
             );
+    }
+
+    private static IEnumerable<Problem> OfSecond(SecondFace second)
+    {
+        if (second.Picture.Length > 0 && SafeLink.TryPassPicture(second.Picture) is null)
+            yield return Blocking(
+                "ask.second",
+                "The picture after a yes is not an address. Write one that starts with https://, or a path such as /pictures/kiln.jpg."
+            );
+        foreach (var colour in new[] { second.Band, second.Ground })
+            if (colour.Length > 0 && !Contrast.IsColour(colour))
+                yield return Blocking("ask.second", "A colour after a yes must be of the form #9C3517.");
     }
 
     private static Problem Blocking(string field, string message) => new(field, message);

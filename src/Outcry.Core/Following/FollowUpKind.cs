@@ -29,7 +29,14 @@ public sealed class FollowUpKind : DefinitionKind<FollowUp, LiveFollowUp>
     public override string Noun => Name;
 
     /// <inheritdoc/>
-    public override IReadOnlyList<Problem> Check(FollowUp content, CheckSetting setting) => Problems(content);
+    public override IReadOnlyList<Problem> Check(FollowUp content, CheckSetting setting) =>
+        content is { After: FollowsAfter.Yes, DefinitionId: { } named } && !setting.IsLive(named)
+            ?
+            [
+                .. Problems(content),
+                Problem.Hint("after", "What it follows is not live: nobody new comes in until it is."),
+            ]
+            : Problems(content);
 
     /// <summary>Everything wrong or noteworthy, each at its line: "steps[2].words".</summary>
     public static IReadOnlyList<Problem> Problems(FollowUp follow)

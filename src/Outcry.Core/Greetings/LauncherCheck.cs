@@ -28,6 +28,7 @@ public static class LauncherCheck
         [
             .. TargetingCheck.Problems(Launcher.TargetingOf(brief), setting.Context, setting.Sources, moment: null),
             .. Own(brief),
+            .. Script(brief, setting),
             .. Words(brief, setting.Context),
             .. Look(brief.Look),
             .. Channels(brief, setting.Context),
@@ -35,6 +36,15 @@ public static class LauncherCheck
             .. Mails(brief, setting.Context),
             .. Rungs(brief, setting),
         ];
+
+    private static IEnumerable<Problem> Script(LauncherBrief brief, CheckSetting setting)
+    {
+        if (brief.ScriptId is { } script && !setting.IsLive(script))
+            yield return Problem.Hint(
+                "scriptId",
+                "The script that its talks begin with is not live. Until it is, they begin with what the visitor writes, and the team answers."
+            );
+    }
 
     private static IEnumerable<Problem> Own(LauncherBrief brief)
     {

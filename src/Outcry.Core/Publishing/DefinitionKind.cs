@@ -6,7 +6,11 @@ namespace Outcry.Core.Publishing;
 /// <param name="Context">What the site's definitions share.</param>
 /// <param name="Sources">The site's sources.</param>
 /// <param name="Moment">When, and under which house rules.</param>
-public sealed record CheckSetting(SiteContext Context, IReadOnlyCollection<SourceOffer> Sources, CheckMoment Moment);
+public sealed record CheckSetting(SiteContext Context, IReadOnlyCollection<SourceOffer> Sources, CheckMoment Moment)
+{
+    /// <summary>Whether another definition that a content names is live; all are where nobody can say.</summary>
+    public Func<Guid, bool> IsLive { get; init; } = static _ => true;
+}
 
 /// <summary>When and under what a content is checked.</summary>
 /// <param name="Now">The moment.</param>

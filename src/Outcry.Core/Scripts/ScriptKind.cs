@@ -21,7 +21,18 @@ public sealed class ScriptKind : DefinitionKind<Script, LiveScript>
 
     /// <inheritdoc/>
     public override IReadOnlyList<Problem> Check(Script content, CheckSetting setting) =>
-        ScriptCheck.Problems(content, setting.Context.Language, setting.Context.Segments.Keys.ToHashSet());
+        [
+            .. ScriptCheck.Problems(content, setting.Context.Language, setting.Context.Segments.Keys.ToHashSet()),
+            .. content
+                .Steps.Index()
+                .Where(s => s.Item is { Offers: OfferOf.Prompt, Offered: { } prompt } && !setting.IsLive(prompt))
+                .Select(s =>
+                    Problem.Hint(
+                        $"steps[{s.Index}].offered",
+                        "The prompt is not live. Until it is, these words stand without a button."
+                    )
+                ),
+        ];
 
     /// <inheritdoc/>
     public override LiveScript Compile(Definition definition, Script content, SiteContext context) =>

@@ -183,7 +183,10 @@ internal sealed class LiveSite
 
     /// <summary>What a definition of the site is checked against now.</summary>
     public CheckSetting CheckSetting(Instant now) =>
-        new(Context, [.. Sources.Values.Select(SitesFeature.Offer)], new CheckMoment(now, Zone, Rules));
+        new(Context, [.. Sources.Values.Select(SitesFeature.Offer)], new CheckMoment(now, Zone, Rules))
+        {
+            IsLive = Compiled.ContainsKey,
+        };
 
     public DisplayPolicy DisplayOf(Guid source) =>
         Sources.TryGetValue(source, out var row) ? row.Display : DisplayPolicy.Start;

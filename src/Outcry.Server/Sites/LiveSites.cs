@@ -225,7 +225,7 @@ internal sealed class LiveSites(
                 lead.Withdrawn.Where(promises.ContainsKey).Select(id => promises[id])
             );
             foreach (var visitor in lead.Visitors)
-                site.Asked.Note(visitor, before);
+                site.Asked.Note(visitor, site.Asked.Of(visitor).And(before));
         }
         await ReadPoolsAsync(db, site, stop);
     }

@@ -319,6 +319,7 @@ internal sealed record AskOfferPart(string Script, string Site, bool? Stage, str
 /// <param name="Small">Small print; null for none.</param>
 /// <param name="Takes">Parameters of the page's address that are kept with the answers; null for none.</param>
 /// <param name="Blocks">The parts of the face from above to below; null for the usual order.</param>
+/// <param name="Second">What the face after a yes has otherwise; null for nothing.</param>
 /// <param name="Words">Built-in words by name.</param>
 internal sealed record AskPart(
     IReadOnlyList<AskFieldPart> Fields,
@@ -330,8 +331,12 @@ internal sealed record AskPart(
     string? Detail,
     IReadOnlyList<string>? Takes,
     IReadOnlyList<FaceBlock>? Blocks,
+    SecondFacePart? Second,
     IReadOnlyDictionary<string, string> Words
 );
+
+/// <param name="Picture">Address of its picture; null for none.</param>
+internal sealed record SecondFacePart(string? Picture, string Band, string BandInk, string Ground, string Ink);
 
 /// <param name="Kind">"email", "phone", "firstName" and so on.</param>
 internal sealed record AskFieldPart(

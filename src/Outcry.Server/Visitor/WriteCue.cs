@@ -169,6 +169,7 @@ internal static class WriteCue
                 ? takes
                 : null,
             ask.Order.SequenceEqual(AskFacet.UsualBlocks) ? null : ask.Order,
+            SecondOf(ask.Second, callout.Brief.Look),
             new Dictionary<string, string>
             {
                 ["optional"] = BuiltInWords.Say(voice, BuiltInWord.Optional),
@@ -180,6 +181,23 @@ internal static class WriteCue
                 ["file"] = BuiltInWords.Say(voice, BuiltInWord.FetchFile),
                 ["country"] = BuiltInWords.Say(voice, BuiltInWord.Country),
             }
+        );
+    }
+
+    private static SecondFacePart? SecondOf(SecondFace second, LookFacet look)
+    {
+        if (second == SecondFace.Same)
+            return null;
+        var (band, ground) = (
+            second.Band.Length > 0 ? second.Band : look.Band,
+            second.Ground.Length > 0 ? second.Ground : look.Ground
+        );
+        return new SecondFacePart(
+            SafeLink.TryPassPicture(second.Picture),
+            band,
+            Contrast.InkOn(band),
+            ground,
+            Contrast.InkOn(ground)
         );
     }
 

@@ -104,7 +104,7 @@ export const ASK_VALUES: Record<string, (brief: Brief) => unknown> = {
   'ask.blocks': (b) => b.ask && faceOrder(b.ask),
   'ask.promise': (b) => [b.ask?.ticks, b.ask?.words.map((w) => [w.language, w.promise, w.smallPrint])],
   'ask.confirms': (b) => [b.ask?.confirms, b.ask?.words.map((w) => [w.language, w.mail])],
-  'ask.thanks': (b) => b.ask?.words.map((w) => [w.language, w.thanks, w.thanksDetail]),
+  'ask.thanks': (b) => [b.ask?.words.map((w) => [w.language, w.thanks, w.thanksDetail]), b.ask?.second],
   'ask.reward': (b) => b.ask?.reward,
   'ask.tags': (b) => b.ask?.tags,
 };

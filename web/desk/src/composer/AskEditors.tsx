@@ -1,4 +1,6 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
+import type { Brief } from '../callouts/api';
+import { PictureChoice } from '../catalogue/PictureChoice';
 import { rewardsQuery, sendTestConfirm } from '../leads/api';
 import { languageName } from '../lib/languages';
 import { say } from '../lib/toasts';
@@ -8,6 +10,7 @@ import { Choice, SelectField, TextField, Tick } from '../ui/Field';
 import { ListField } from '../ui/ListField';
 import { Refused } from '../ui/Panel';
 import { type Ask, type Words, withWords, wordsOf } from './askWords';
+import { ColoursEditor } from './SmallEditors';
 
 type Change = (ask: Ask) => void;
 
@@ -114,20 +117,48 @@ function SendConfirmToMe({ ask, languages }: { ask: Ask; languages: readonly str
   );
 }
 
-/** The face after a yes. */
-export function ThanksEditor({ ask, languages, onChange }: { ask: Ask; languages: readonly string[]; onChange: Change }) {
+/** The face after a yes: its words, and what it has otherwise than the one that asks. */
+export function ThanksEditor({
+  ask,
+  languages,
+  look,
+  onChange,
+}: {
+  ask: Ask;
+  languages: readonly string[];
+  look: Brief['look'];
+  onChange: Change;
+}) {
+  const second = ask.second ?? SAME;
+  const put = (change: Partial<typeof second>) => onChange({ ...ask, second: { ...second, ...change } });
+  const hasOwn = second.band + second.ground !== '';
   return (
-    <Texts
-      ask={ask}
-      languages={languages}
-      onChange={onChange}
-      texts={[
-        ['thanks', 'Thanks', 200, 'Press the button on the stage to see it.'],
-        ['thanksDetail', 'Under it', 500, ''],
-      ]}
-    />
+    <div className="grid gap-3">
+      <Texts
+        ask={ask}
+        languages={languages}
+        onChange={onChange}
+        texts={[
+          ['thanks', 'Thanks', 200, 'The stage shows it beside the face that asks.'],
+          ['thanksDetail', 'Under it', 500, ''],
+        ]}
+      />
+      <Tick checked={hasOwn} onTick={(own) => put(own ? { band: look.band, ground: look.ground } : { band: '', ground: '' })}>
+        In other colours than before
+      </Tick>
+      {hasOwn && <ColoursEditor look={{ band: second.band || look.band, ground: second.ground || look.ground }} onChange={put} />}
+      <details open={second.picture !== ''}>
+        <summary className="cursor-pointer font-semibold">A picture above the thanks</summary>
+        <div className="mt-2 grid gap-2">
+          <PictureChoice address={second.picture} onChoose={(picture) => put({ picture })} />
+          {second.picture && <Button onClick={() => put({ picture: '' })}>No picture</Button>}
+        </div>
+      </details>
+    </div>
   );
 }
+
+const SAME = { picture: '', band: '', ground: '' };
 
 /** What is given. */
 export function RewardEditor({ ask, onChange }: { ask: Ask; onChange: Change }) {

@@ -2,7 +2,6 @@ import type { Brief } from '../callouts/api';
 import { BLOCKS, type Block, faceOrder, USUAL_BLOCKS } from '../callouts/asking';
 import { PictureChoice } from '../catalogue/PictureChoice';
 import { Button } from '../ui/Button';
-import { Tick } from '../ui/Field';
 import { Sortable, useSortableItem } from '../ui/Sortable';
 import type { Ask } from './askWords';
 
@@ -43,11 +42,7 @@ export function BackdropEditor({ look, onChange }: { look: Brief['look']; onChan
   return (
     <div className="grid gap-2">
       <PictureChoice address={look.backdrop} onChoose={(backdrop) => onChange({ backdrop })} />
-      {look.backdrop && (
-        <Tick checked={false} onTick={() => onChange({ backdrop: '' })}>
-          No picture behind it
-        </Tick>
-      )}
+      {look.backdrop && <Button onClick={() => onChange({ backdrop: '' })}>No picture behind it</Button>}
       <p className="text-[12px] leading-4 text-soft">
         What is said keeps its own ground in front of the picture, so that it reads as well as without.
       </p>

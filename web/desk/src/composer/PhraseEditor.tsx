@@ -104,7 +104,7 @@ export function PhraseEditor({
     case 'ask.confirms':
       return ask && <ConfirmEditor {...ask} />;
     case 'ask.thanks':
-      return ask && <ThanksEditor {...ask} />;
+      return ask && <ThanksEditor {...ask} look={brief.look} />;
     case 'ask.reward':
       return ask && <RewardEditor {...ask} />;
     case 'ask.tags':

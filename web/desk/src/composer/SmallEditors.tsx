@@ -337,7 +337,13 @@ export function ReplacesEditor({ where, onChange }: { where: Brief['where']; onC
 }
 
 /** The two colours; the ink of the words is chosen for contrast by itself. */
-export function ColoursEditor({ look, onChange }: { look: Brief['look']; onChange(change: Partial<Brief['look']>): void }) {
+export function ColoursEditor({
+  look,
+  onChange,
+}: {
+  look: Pick<Brief['look'], 'band' | 'ground'>;
+  onChange(change: Partial<Pick<Brief['look'], 'band' | 'ground'>>): void;
+}) {
   return (
     <div className="grid gap-3">
       {(['band', 'ground'] as const).map((which) => (

@@ -138,6 +138,7 @@ export function LookPanel({
             ]}
             onChoose={(scriptId) => onChange({ scriptId: scriptId || null })}
           />
+          <Problems problems={problems} of={['scriptId']} />
           {(!!groups?.length || brief.groupId) && (
             <SelectField
               label="Answered by"

@@ -4441,6 +4441,8 @@ export interface components {
             tags: string[];
             /** @description The parts of its face from above to below; empty for the usual order. */
             blocks?: components["schemas"]["FaceBlock"][];
+            /** @description What the face after a yes has otherwise. */
+            second?: components["schemas"]["SecondFace"];
             /** @description Whether it asks for something by which a person can be written to. */
             takesContact?: boolean;
         };
@@ -7987,6 +7989,15 @@ export interface components {
             changedAt: components["schemas"]["Instant"];
             changedBy: string;
             goneAt: null | components["schemas"]["Instant"];
+        };
+        /** @description What the face after a yes has otherwise than the one that asks. */
+        SecondFace: {
+            /** @description Address of its picture; empty for none. */
+            picture: string;
+            /** @description Colour of its band and button, #RRGGBB; empty for that of the face that asks. */
+            band: string;
+            /** @description Colour of its ground, #RRGGBB; empty for that of the face that asks. */
+            ground: string;
         };
         SecondStepRequest: {
             ticket: string;

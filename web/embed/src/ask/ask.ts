@@ -170,6 +170,13 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
 
     function thank({ wrote, code, file }: Answer) {
       const thanks = make('div', 'thanks', make('p', 'says', ask.thanks));
+      if (ask.second) kit.dress(box, { ...cue, ...ask.second });
+      if (ask.second?.picture) {
+        const image = make('img', 'after');
+        image.alt = '';
+        image.src = ask.second.picture;
+        thanks.prepend(image);
+      }
       thanks.tabIndex = -1;
       if (ask.detail) thanks.append(make('p', 'detail', ask.detail));
       if (wrote) {

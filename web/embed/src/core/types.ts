@@ -245,6 +245,8 @@ export interface Ask {
   takes?: string[];
   /** The parts of its face from above to below; none for the usual order. */
   blocks?: FaceBlock[];
+  /** What the face after a yes has otherwise. */
+  second?: { picture?: string; band: string; bandInk: string; ground: string; ink: string };
   words: Record<'optional' | 'notSent' | 'wrote' | 'again' | 'fillIn' | 'tick' | 'file' | 'country', string>;
 }
 
