@@ -118,7 +118,7 @@ internal sealed class Mailbox(int port, ComesBack back) : BackgroundService
         {
             using var answer = await Http.SendAsync(request, stop);
         }
-        catch (HttpRequestException)
+        catch (Exception away) when (away is HttpRequestException or TaskCanceledException)
         {
             // The desk is away; a real server would try again.
         }

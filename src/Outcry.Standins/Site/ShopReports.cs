@@ -114,7 +114,8 @@ internal sealed partial class ShopReports(HttpClient http, SiteSettings settings
                     return;
                 Refused((int)answer.StatusCode, await answer.Content.ReadAsStringAsync());
             }
-            catch (HttpRequestException away)
+            // A desk that does not answer in time is away as well; the order stands either way.
+            catch (Exception away) when (away is HttpRequestException or TaskCanceledException)
             {
                 Away(away);
             }
