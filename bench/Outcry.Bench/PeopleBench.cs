@@ -192,7 +192,12 @@ internal static class PeopleBench
         );
         async Task<double> SayAsync(string address)
         {
-            var sheet = AnswerSheet.Read(ask, new Dictionary<string, string> { ["email"] = address }, true, null, "GB");
+            var sheet = AnswerSheet.Read(
+                ask,
+                new Dictionary<string, string> { ["email"] = address },
+                agreed: true,
+                new AnsweredAt(null, null, "GB", "en", "en")
+            );
             var watch = Stopwatch.StartNew();
             await book.TakeAsync(
                 site,

@@ -2,6 +2,7 @@ using NodaTime;
 using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 
 namespace Outcry.Core.Tests;
@@ -32,9 +33,11 @@ public sealed class AskingTests
             ask,
             given.ToDictionary(g => g.Key, g => g.Value),
             agreed,
-            new Uri("https://emberwick.example/shop?ref=autumn&card=4111111111111111&pw=x"),
-            "GB"
+            At("https://emberwick.example/shop?ref=autumn&card=4111111111111111&pw=x")
         );
+
+    private static AnsweredAt At(string page, string entry = "", string language = "en-GB") =>
+        new(PageAddress.TryParse(page), PageAddress.OfNote(entry), "GB", language, "en-GB");
 
     [Theory]
     [InlineData("noor@POST.example", "noor@post.example")]
@@ -102,6 +105,138 @@ public sealed class AskingTests
             wrong.Faults.OrderBy(f => f.Key, StringComparer.Ordinal).Select(f => (f.Key, f.Value))
         );
         Assert.Equal(BuiltInWord.TooLong, Read(ask, true, ("email", new string('a', 5_000_000))).Faults["email"]);
+    }
+
+    [Fact]
+    public void A_box_besides_the_promise_is_kept_by_the_words_that_were_ticked_in_the_language_they_were_read_in()
+    {
+        var box = Field(FieldKind.Consent, "older") with
+        {
+            Words = [new FieldWords("", "I am over 16", []), new FieldWords("nl", "Ik ben ouder dan 16", [])],
+        };
+        var ask = Ask(Field(FieldKind.Email, "email"), box);
+        AnswerSheet Tick(string? sent, string language) =>
+            AnswerSheet.Read(
+                ask,
+                new[] { ("email", "noor@post.example"), ("older", sent) }
+                    .Where(g => g.Item2 is not null)
+                    .ToDictionary(g => g.Item1, g => g.Item2!),
+                agreed: true,
+                At("https://emberwick.example/", language: language)
+            );
+        Assert.Equal("I am over 16", Tick("yes", "en-GB").Values["older"]);
+        Assert.Equal("Ik ben ouder dan 16", Tick("yes", "nl-BE").Values["older"]);
+        // Left alone, or anything but a tick, is a no, and is told as one.
+        Assert.Equal(BuiltInWord.TickBox, Tick(null, "en-GB").Faults["older"]);
+        Assert.Equal(BuiltInWord.TickBox, Tick("I am over 16", "en-GB").Faults["older"]);
+        // Nobody agrees to words that were not there.
+        Assert.Contains(
+            AskCheck.Problems(
+                ask with
+                {
+                    Fields = [ask.Fields[0], box with { Words = [box.Words[0]] }],
+                    Words = [ask.Words[0], ask.Words[0] with { Language = "nl" }],
+                },
+                ["nl"]
+            ),
+            p => p is { Field: "ask.fields", Blocks: true } && p.Message.Contains("older", StringComparison.Ordinal)
+        );
+        Assert.Contains(
+            AskCheck.Problems(
+                Ask(Field(FieldKind.Email, "email"), Field(FieldKind.Consent, "x") with { Words = [] }),
+                []
+            ),
+            p => p is { Field: "ask.fields", Blocks: true }
+        );
+    }
+
+    [Fact]
+    public void What_a_second_person_reads_has_the_boxes_in_it()
+    {
+        var brief = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []) with
+        {
+            Ask = Ask(Field(FieldKind.Email, "email"), Field(FieldKind.Consent, "calls")),
+        };
+        var other = brief with
+        {
+            Ask = Ask(
+                Field(FieldKind.Email, "email"),
+                Field(FieldKind.Consent, "calls") with
+                {
+                    Words = [new FieldWords("", "You may ring me, too", [])],
+                }
+            ),
+        };
+        Assert.NotEqual(BriefKind.Instance.PromiseOf(brief), BriefKind.Instance.PromiseOf(other));
+    }
+
+    [Fact]
+    public void A_value_is_kept_of_the_page_by_which_they_came_in_where_it_is_asked_of_that()
+    {
+        var ask = Ask(Field(FieldKind.Email, "email")) with
+        {
+            Hidden =
+            [
+                new HiddenField("first", "", "ref") { OfEntry = true },
+                new HiddenField("last", "", "ref"),
+                new HiddenField("paid", "", "card") { OfEntry = true },
+            ],
+        };
+        var sheet = AnswerSheet.Read(
+            ask,
+            new Dictionary<string, string> { ["email"] = "noor@post.example" },
+            agreed: true,
+            At(
+                "https://emberwick.example/shop?ref=shelf",
+                "emberwick.example/shop?card=4111%201111%201111%201111&Ref=autumn%20fair"
+            )
+        );
+        Assert.Equal(("autumn fair", "shelf"), (sheet.Values["first"], sheet.Values["last"]));
+        Assert.DoesNotContain("paid", sheet.Values.Keys);
+    }
+
+    [Theory]
+    [InlineData(LeadState.Waiting, true)]
+    [InlineData(LeadState.Confirmed, true)]
+    [InlineData(LeadState.Withdrawn, false)]
+    [InlineData(LeadState.Unreachable, false)]
+    public void What_waits_to_be_sent_goes_to_whoever_neither_took_it_back_nor_cannot_be_reached(
+        LeadState state,
+        bool goes
+    ) => Assert.Equal(goes, LeadLife.MayStillGoTo(state));
+
+    [Theory]
+    [InlineData("/thanks?for=letters", "https://emberwick.example/thanks?for=letters")]
+    [InlineData("https://shop.emberwick.example/thanks", "https://shop.emberwick.example/thanks")]
+    [InlineData("https://elsewhere.example/thanks", null)]
+    [InlineData("https://shop.emberwick.example@elsewhere.example/", null)]
+    [InlineData("https://shop.emberwick.example:8443/thanks", null)]
+    [InlineData("//elsewhere.example/thanks", null)]
+    [InlineData("/\\elsewhere.example", null)]
+    [InlineData("mailto:team@emberwick.example", null)]
+    [InlineData("javascript:alert(1)", null)]
+    [InlineData("thanks", null)]
+    public void The_press_that_confirms_leads_to_pages_of_the_site_only(string landing, string? there)
+    {
+        static bool Allows(string host) => host is "emberwick.example" or "shop.emberwick.example";
+        Assert.Equal(there, AskCheck.LandingOf(landing, new Uri("https://emberwick.example"), Allows)?.AbsoluteUri);
+        var ask = Ask(Field(FieldKind.Email, "email")) with { Landing = landing };
+        Assert.Equal(
+            there is null,
+            AskCheck.Problems(ask, [], Allows).Any(p => p is { Field: "ask.confirms", Blocks: true })
+        );
+    }
+
+    [Fact]
+    public void A_parameter_too_long_to_be_kept_is_left_out_whole()
+    {
+        var page = PageAddress.TryParse(
+            $"https://emberwick.example/?a={new string('x', 390)}&b=autumn&c={new string('y', 40)}"
+        )!;
+        var back = PageAddress.OfNote(page.ToNote()).Query;
+        Assert.Equal((390, "autumn"), (back["a"].Length, back.GetValueOrDefault("b", "autumn")));
+        Assert.All(back, q => Assert.Equal(page.Query[q.Key], q.Value));
+        Assert.True(page.RecordedQuery.Length <= PageAddress.MaxRecordedPath);
     }
 
     [Fact]

@@ -443,6 +443,43 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
     }
 
     [Fact]
+    public async Task What_still_waits_for_somebody_who_just_became_unreachable_is_not_sent()
+    {
+        var lead = await AddLeadAsync(begins: "nobody");
+        var now = SystemClock.Instance.GetCurrentInstant();
+        await using (var db = desk.Database.Open())
+        {
+            foreach (var subject in new[] { "One", "Two", "Three" })
+            {
+                var letter = new LetterRow
+                {
+                    WorkspaceId = desk.Demo.Site.WorkspaceId,
+                    SiteId = desk.Demo.Site.Id,
+                    To = lead.Email!,
+                    LeadId = lead.Id,
+                    About = $"{lead.Id}:{subject}",
+                    Subject = subject,
+                    Text = subject,
+                    MadeAt = now,
+                    NextAt = now,
+                };
+                db.Letters.Add(letter);
+                db.LeadMails.Add(LeadMailRow.Of(letter, lead.Id));
+            }
+            await db.SaveChangesAsync(Stop);
+        }
+        var states = await Eventually.GetAsync(
+            async () =>
+            {
+                await using var db = desk.Database.Open();
+                return await db.LeadMails.Where(m => m.LeadId == lead.Id).Select(m => m.State).ToListAsync(Stop);
+            },
+            all => !all.Contains(SentState.Waiting)
+        );
+        Assert.Equal((1, 2), (states.Count(s => s == SentState.Refused), states.Count(s => s == SentState.NotSent)));
+    }
+
+    [Fact]
     public async Task Whose_mail_comes_back_later_for_good_cannot_be_reached_and_nobody_can_make_that_up()
     {
         var tag = NewTag();

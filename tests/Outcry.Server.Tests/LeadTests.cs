@@ -51,6 +51,15 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
     // Each test asks on a page of its own.
     private async Task<(Guid Id, string Path)> AskAsync(AskFacet ask)
     {
+        var (id, path, published) = await TryAskAsync(ask);
+        Assert.True(published.Status == HttpStatusCode.OK, $"{published.Body}");
+        return (id, path);
+    }
+
+    private async Task<(Guid Id, string Path, (HttpStatusCode Status, JsonElement Body) Published)> TryAskAsync(
+        AskFacet ask
+    )
+    {
         var owner = await desk.OwnerAsync();
         var path = $"/ask/{Guid.NewGuid():N}";
         var start = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []);
@@ -66,9 +75,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var id = body.GetProperty("id").GetGuid();
         var saved = await Moments.SaveAsync(owner, desk, id, brief, 1);
         Assert.True(saved.Status == HttpStatusCode.OK, $"{saved.Body}");
-        var published = await Moments.PublishAsync(owner, desk, id);
-        Assert.True(published.Status == HttpStatusCode.OK, $"{published.Body}");
-        return (id, path);
+        return (id, path, await Moments.PublishAsync(owner, desk, id));
     }
 
     private async Task<(HttpStatusCode Status, JsonElement Body)> YesAsync(
@@ -235,6 +242,84 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var yes = await db.LeadYeses.SingleAsync(y => y.LeadId == lead.Id, Stop);
         Assert.True(yes.Ticked);
         Assert.Equal("One letter a month.", (await db.Promises.SingleAsync(p => p.Id == yes.PromiseId, Stop)).Text);
+    }
+
+    [Fact]
+    public async Task What_the_first_page_brought_a_box_they_ticked_and_a_page_of_ones_own_behind_the_mail()
+    {
+        var ask = ByMail(new Reward(RewardKind.Code, "KILN-11", null, false));
+        var prompt = await AskAsync(
+            ask with
+            {
+                Fields =
+                [
+                    .. ask.Fields,
+                    new PromptField(
+                        Guid.NewGuid(),
+                        FieldKind.Consent,
+                        "older",
+                        true,
+                        [new FieldWords("", "I am over 16", [])]
+                    ),
+                ],
+                Hidden = [new HiddenField("first", "", "mag") { OfEntry = true }, new HiddenField("last", "", "mag")],
+                Landing = "/thanks?for=letters",
+            }
+        );
+        var (browser, address) = (new Browser(desk), Address());
+        // The visit comes in by another page, and no rule asks for that parameter but the prompt.
+        await browser.PlanAsync("/fair?mag=autumn&pw=secret");
+        await browser.PlanAsync(prompt.Path);
+        var (refused, faults) = await YesAsync(browser, prompt, new { email = address });
+        Assert.True(
+            refused == HttpStatusCode.OK && faults.GetProperty("faults").TryGetProperty("older", out _),
+            $"{faults}"
+        );
+        var (status, body) = await YesAsync(
+            browser,
+            prompt,
+            new { email = address, older = "yes" },
+            query: "?mag=shelf"
+        );
+        Assert.True(status == HttpStatusCode.OK, $"{body}");
+        var lead = await LeadAsync(address);
+        Assert.Equal(
+            ("autumn", "shelf", "I am over 16"),
+            (lead.Answers["first"], lead.Answers["last"], lead.Answers["older"])
+        );
+        Assert.DoesNotContain("secret", JsonSerializer.Serialize(lead), StringComparison.Ordinal);
+
+        var link = await LinkAsync(address, "confirm", "Please confirm");
+        using var client = desk.Anonymous();
+        using var asks = await client.GetAsync(link, Stop);
+        var there = new Uri(new Uri(desk.Demo.Site.HomeAddress), "/thanks?for=letters");
+        // Browsers hold a form's answer to its page's policy, where it leads elsewhere, too.
+        Assert.Contains(
+            $"form-action 'self' {there.GetLeftPart(UriPartial.Authority)};",
+            asks.Headers.GetValues("Content-Security-Policy").Single(),
+            StringComparison.Ordinal
+        );
+        using var pressed = await client.PostAsync(link, null, Stop);
+        Assert.Equal((HttpStatusCode.SeeOther, there), (pressed.StatusCode, pressed.Headers.Location));
+        Assert.Contains(
+            "KILN-11",
+            await Mails.ToAsync(desk, address, "Here is what is yours"),
+            StringComparison.Ordinal
+        );
+    }
+
+    [Fact]
+    public async Task The_page_behind_the_mail_has_words_of_its_own_and_no_page_of_others_is_gone_live_with()
+    {
+        var ask = ByMail();
+        var prompt = await AskAsync(ask with { Words = [ask.Words[0] with { Confirmed = "You are in, <b>Noor</b>" }] });
+        var address = Address();
+        await YesAsync(new Browser(desk), prompt, new { email = address });
+        var (_, done) = await OpenAsync(await LinkAsync(address, "confirm", "Please confirm"), press: true);
+        Assert.Contains("You are in, &lt;b&gt;Noor&lt;/b&gt;", done, StringComparison.Ordinal);
+
+        var (_, _, refused) = await TryAskAsync(ask with { Landing = "https://elsewhere.example/thanks" });
+        Assert.Contains("is no page of this site", $"{refused.Body}", StringComparison.Ordinal);
     }
 
     [Fact]

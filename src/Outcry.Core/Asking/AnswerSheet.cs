@@ -2,9 +2,24 @@ using System.Globalization;
 using System.Text.RegularExpressions;
 using NodaTime.Text;
 using Outcry.Core.Care;
+using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 
 namespace Outcry.Core.Asking;
+
+/// <summary>Where and in which language answers were given.</summary>
+/// <param name="Page">The page, for what is kept of its parameters; null where it is not known.</param>
+/// <param name="Entry">The page by which the visit came in; null where it is not known.</param>
+/// <param name="Region">Where numbers without a country code are dialled: ISO 3166-1, two letters.</param>
+/// <param name="Language">BCP 47 tag in which was asked.</param>
+/// <param name="OwnLanguage">BCP 47 tag of the site's own language.</param>
+public sealed record AnsweredAt(
+    PageAddress? Page,
+    PageAddress? Entry,
+    string Region,
+    string Language,
+    string OwnLanguage
+);
 
 /// <summary>Answers to a prompt, read.</summary>
 /// <param name="Values">By key, as they are kept; what was left empty is not among them.</param>
@@ -13,7 +28,7 @@ namespace Outcry.Core.Asking;
 /// <param name="Phone">The number as E.164; null for none.</param>
 /// <param name="FirstName">The first name; null for none.</param>
 /// <param name="Surname">The surname; null for none.</param>
-public sealed record AnswerSheet(
+public sealed partial record AnswerSheet(
     IReadOnlyDictionary<string, string> Values,
     IReadOnlyDictionary<string, BuiltInWord> Faults,
     string? Email,
@@ -25,22 +40,18 @@ public sealed record AnswerSheet(
     /// <summary>Under which a box that was not ticked is told.</summary>
     public const string Box = "promise";
 
+    /// <summary>What is sent for a box among the fields that was ticked.</summary>
+    public const string Ticked = "yes";
+
     private const int LongestText = 1_000;
     private const int LongestLine = 200;
 
     /// <summary>Reads what was filled in.</summary>
     /// <param name="ask">What was asked.</param>
-    /// <param name="given">By key; several choices each on a line.</param>
+    /// <param name="given">By key; several choices each on a line, "yes" for a box that was ticked.</param>
     /// <param name="agreed">Whether the box was ticked.</param>
-    /// <param name="address">Address of the page, for what is kept of its parameters.</param>
-    /// <param name="region">Where numbers without a country code are dialled: ISO 3166-1, two letters.</param>
-    public static AnswerSheet Read(
-        AskFacet ask,
-        IReadOnlyDictionary<string, string> given,
-        bool agreed,
-        Uri? address,
-        string region
-    )
+    /// <param name="at">Where and in which language.</param>
+    public static AnswerSheet Read(AskFacet ask, IReadOnlyDictionary<string, string> given, bool agreed, AnsweredAt at)
     {
         var values = new Dictionary<string, string>();
         var faults = new Dictionary<string, BuiltInWord>();
@@ -53,7 +64,7 @@ public sealed record AnswerSheet(
             if (PlainText.OrNull(given.GetValueOrDefault(field.Key)) is not { } text)
             {
                 if (field.Required)
-                    faults[field.Key] = BuiltInWord.FillIn;
+                    faults[field.Key] = field.Kind == FieldKind.Consent ? BuiltInWord.TickBox : BuiltInWord.FillIn;
                 continue;
             }
             if (text.Length > (field.Kind == FieldKind.Text ? LongestText : LongestLine))
@@ -61,7 +72,7 @@ public sealed record AnswerSheet(
                 faults[field.Key] = BuiltInWord.TooLong;
                 continue;
             }
-            var (value, fault) = ReadOne(field, text, region);
+            var (value, fault) = ReadOne(field, text, at);
             if (value is null)
                 faults[field.Key] = fault;
             else
@@ -86,7 +97,14 @@ public sealed record AnswerSheet(
         if (ask is { Ticks: true, TakesContact: true } && !agreed)
             faults[Box] = BuiltInWord.TickBox;
         foreach (var hidden in ask.Hidden)
-            if ((hidden.Value.Length > 0 ? hidden.Value : ParameterOf(address, hidden.Parameter)) is { } kept)
+            if (
+                (
+                    hidden.Value.Length > 0
+                        ? hidden.Value
+                        : ParameterOf(hidden.OfEntry ? at.Entry : at.Page, hidden.Parameter)
+                ) is
+                { } kept
+            )
                 values[hidden.Key] = kept;
         return new AnswerSheet(values, faults, email, phone, first, last);
     }
@@ -94,14 +112,14 @@ public sealed record AnswerSheet(
     /// <summary>What is the same for one person: the address without regard to case; null for none.</summary>
     public static string? EmailKey(string? email) => email?.ToLowerInvariant();
 
-    private static (string? Value, BuiltInWord Fault) ReadOne(PromptField field, string text, string region)
+    private static (string? Value, BuiltInWord Fault) ReadOne(PromptField field, string text, AnsweredAt at)
     {
         switch (field.Kind)
         {
             case FieldKind.Email:
                 return (ReadEmail(text), BuiltInWord.CheckEmail);
             case FieldKind.Phone:
-                return (PhoneNumber.ToE164(text, region), BuiltInWord.CheckPhone);
+                return (PhoneNumber.ToE164(text, at.Region), BuiltInWord.CheckPhone);
             case FieldKind.Number:
                 return (
                     decimal.TryParse(
@@ -116,6 +134,11 @@ public sealed record AnswerSheet(
                 );
             case FieldKind.Date:
                 return (LocalDatePattern.Iso.Parse(text).Success ? text : null, BuiltInWord.CheckDate);
+            case FieldKind.Consent:
+                return (
+                    text == Ticked ? AskFacet.WordsIn(field, at.Language, at.OwnLanguage).Label : null,
+                    BuiltInWord.TickBox
+                );
             case FieldKind.Choice:
                 return (IsOffered(field, text) ? text : null, BuiltInWord.FillIn);
             case FieldKind.Choices:
@@ -163,22 +186,14 @@ public sealed record AnswerSheet(
             : null;
     }
 
-    private static string? ParameterOf(Uri? address, string name)
-    {
-        if (address is null || name.Length == 0)
-            return null;
-        foreach (var pair in address.Query.TrimStart('?').Split('&', StringSplitOptions.RemoveEmptyEntries))
-        {
-            var parts = pair.Split('=', 2);
-            if (parts.Length == 2 && Decoded(parts[0]).Equals(name, StringComparison.OrdinalIgnoreCase))
-                return
-                    PlainText.OrNull(Decoded(parts[1])) is { Length: <= AskCheck.LongestHidden } value
-                    && !Regex.IsMatch(value, @"(?:\d[ -]?){13,19}", RegexOptions.None, TimeSpan.FromSeconds(1))
-                    ? value
-                    : null;
-        }
-        return null;
-    }
+    // What looks like a card's number is kept of no address, however it is called there.
+    private static string? ParameterOf(PageAddress? page, string name) =>
+        page?.Query.GetValueOrDefault(name) is { Length: > 0 and <= AskCheck.LongestHidden } value
+        && PlainText.OrNull(value) is { } kept
+        && !CardNumber().IsMatch(kept)
+            ? kept
+            : null;
 
-    private static string Decoded(string part) => Uri.UnescapeDataString(part.Replace('+', ' '));
+    [GeneratedRegex(@"(?:\d[ -]?){13,19}")]
+    private static partial Regex CardNumber();
 }

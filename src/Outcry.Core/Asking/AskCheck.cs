@@ -1,5 +1,6 @@
 using System.Text.RegularExpressions;
 using Outcry.Core.Publishing;
+using Outcry.Core.Saying;
 
 namespace Outcry.Core.Asking;
 
@@ -16,6 +17,7 @@ public static partial class AskCheck
     private const int MostTags = 10;
     private const int MostChoices = 20;
     private const int LongestLabel = 80;
+    private const int LongestConsent = 300;
     private const int LongestButton = 40;
     private const int LongestPromise = 500;
     private const int LongestThanks = 200;
@@ -27,7 +29,12 @@ public static partial class AskCheck
     /// <summary>Everything wrong or noteworthy.</summary>
     /// <param name="ask">What is asked; null for a prompt of which nothing is written yet.</param>
     /// <param name="languages">BCP 47 tags in which the callout speaks besides the site's own.</param>
-    public static IEnumerable<Problem> Problems(AskFacet? ask, IReadOnlyList<string> languages)
+    /// <param name="allows">Whether a host is the site's; every host is where nobody can say.</param>
+    public static IEnumerable<Problem> Problems(
+        AskFacet? ask,
+        IReadOnlyList<string> languages,
+        Func<string, bool>? allows = null
+    )
     {
         if (ask is null || ask.Fields.Count == 0)
         {
@@ -59,7 +66,7 @@ public static partial class AskCheck
         foreach (var language in languages.Prepend(""))
         foreach (var problem in OfWords(ask, language))
             yield return problem;
-        foreach (var problem in OfThen(ask))
+        foreach (var problem in OfThen(ask, allows ?? (static _ => true)))
             yield return problem;
     }
 
@@ -92,8 +99,14 @@ public static partial class AskCheck
             );
         foreach (var words in field.Words)
         {
-            if (words.Label.Length > LongestLabel)
-                yield return new Problem("ask.fields", $"A field's label has at most {LongestLabel} characters.");
+            var longest = field.Kind == FieldKind.Consent ? LongestConsent : LongestLabel;
+            if (words.Label.Length > longest)
+                yield return new Problem(
+                    "ask.fields",
+                    field.Kind == FieldKind.Consent
+                        ? $"What stands beside a box has at most {longest} characters."
+                        : $"A field's label has at most {longest} characters."
+                );
             if (
                 field.Kind is FieldKind.Choice or FieldKind.Choices
                 && (
@@ -158,10 +171,23 @@ public static partial class AskCheck
             );
         if (words.Promise.Length > LongestPromise)
             yield return new Problem("ask.promise", $"{where}A promise has at most {LongestPromise} characters.");
+        if (words.Confirmed.Length > LongestThanks)
+            yield return new Problem(
+                "ask.confirms",
+                $"{where}The page behind the mail says at most {LongestThanks} characters."
+            );
         if (words.Mail.Length > LongestMail)
             yield return new Problem("ask.confirms", $"{where}The mail has at most {LongestMail} characters.");
         else if (words.Mail.Split((char[]?)null, StringSplitOptions.RemoveEmptyEntries).Length > CalmMailWords)
             yield return Problem.Hint("ask.confirms", $"{where}A mail with one button needs few words.");
+        // What somebody ticks they have read in their own language.
+        foreach (var field in ask.Fields.Where(f => f.Kind == FieldKind.Consent && language.Length > 0))
+            if (
+                !field.Words.Any(w =>
+                    w.Language.Equals(language, StringComparison.OrdinalIgnoreCase) && w.Label.Length > 0
+                )
+            )
+                yield return new Problem("ask.fields", $"{where}\"{field.Key}\" has no words beside its box.");
         foreach (var field in ask.Fields.Where(f => f.Kind is FieldKind.Choice or FieldKind.Choices))
             if (
                 AskFacet.WordsIn(field, language, "").Choices.Count
@@ -173,7 +199,36 @@ public static partial class AskCheck
                 );
     }
 
-    private static IEnumerable<Problem> OfThen(AskFacet ask)
+    private static IEnumerable<Problem> OfLanding(AskFacet ask, Func<string, bool> allows)
+    {
+        if (!ask.Confirms)
+            yield return Problem.Hint("ask.confirms", "Nobody is led to that page: nothing is confirmed by mail.");
+        if (LandingOf(ask.Landing, Somewhere, allows) is null)
+            yield return new Problem(
+                "ask.confirms",
+                $"\"{ask.Landing}\" is no page of this site: a path, or an address on one of its hosts."
+            );
+        else if (ask is { Confirms: true, Reward.Kind: not RewardKind.None })
+            yield return Problem.Hint(
+                "ask.confirms",
+                "On a page of your own nobody sees what they get: it comes by mail only."
+            );
+    }
+
+    private static readonly Uri Somewhere = new("https://page.example/");
+
+    /// <summary>Where a press that confirms leads.</summary>
+    /// <param name="landing">A path of the site, or an address.</param>
+    /// <param name="home">The site's own address, http or https.</param>
+    /// <param name="allows">Whether a host, with its port where it is not the scheme's own, is the site's.</param>
+    /// <returns>An absolute address; null for none, or where it is no page of the site.</returns>
+    public static Uri? LandingOf(string landing, Uri home, Func<string, bool> allows) =>
+        SafeLink.TryPassPage(landing) is not { } page ? null
+        : page[0] == '/' ? new Uri(home, page)
+        : new Uri(page) is var there && allows(there.Authority) ? there
+        : null;
+
+    private static IEnumerable<Problem> OfThen(AskFacet ask, Func<string, bool> allows)
     {
         if (ask.Confirms && !ask.Fields.Any(f => f is { Kind: FieldKind.Email, Required: true }))
             yield return new Problem(
@@ -185,6 +240,9 @@ public static partial class AskCheck
                 "ask.confirms",
                 "Without a confirmation anybody can give anybody's address, and in many countries none of them may be written to."
             );
+        if (ask.Landing.Length > 0)
+            foreach (var problem in OfLanding(ask, allows))
+                yield return problem;
         if (ask.Tags.Count > MostTags || ask.Tags.Any(t => t.Trim().Length is 0 or > LongestTag))
             yield return new Problem("ask.tags", $"At most {MostTags} tags of {LongestTag} characters.");
         switch (ask.Reward.Kind)

@@ -32,6 +32,9 @@ public enum FieldKind
 
     /// <summary>A date (ISO 8601, as browsers give it).</summary>
     Date,
+
+    /// <summary>A box beside words of its own, besides the promise; never ticked beforehand. Kept are the words that were ticked.</summary>
+    Consent,
 }
 
 /// <summary>A field's words in one language.</summary>
@@ -52,7 +55,11 @@ public sealed record PromptField(Guid Id, FieldKind Kind, string Key, bool Requi
 /// <param name="Key">Under which it is kept.</param>
 /// <param name="Value">A fixed value; empty where it comes from the page's address.</param>
 /// <param name="Parameter">The address parameter it comes from; empty for a fixed value.</param>
-public sealed record HiddenField(string Key, string Value, string Parameter);
+public sealed record HiddenField(string Key, string Value, string Parameter)
+{
+    /// <summary>Whether the parameter is that of the page by which the visit came in; else of the page on which they say yes.</summary>
+    public bool OfEntry { get; init; }
+}
 
 /// <summary>What is given for a yes.</summary>
 public enum RewardKind
@@ -97,7 +104,11 @@ public sealed record AskWords(
     string Thanks,
     string ThanksDetail,
     string Mail
-);
+)
+{
+    /// <summary>In large on the page behind the mail, once they have pressed its button; empty for the built-in words.</summary>
+    public string Confirmed { get; init; } = "";
+}
 
 /// <summary>A part of a prompt's face that can stand above or below the others.</summary>
 public enum FaceBlock
@@ -154,6 +165,9 @@ public sealed record AskFacet(
 
     /// <summary>The parts of its face from above to below; empty for the usual order.</summary>
     public IReadOnlyList<FaceBlock> Blocks { get; init; } = [];
+
+    /// <summary>Where the press that confirms leads, on a host of the site: a path or an address; empty for the page with the thanks.</summary>
+    public string Landing { get; init; } = "";
 
     /// <summary>What the face after a yes has otherwise.</summary>
     public SecondFace Second { get; init; } = SecondFace.Same;

@@ -110,6 +110,9 @@ public sealed record LeadLife(
             }
             : this;
 
+    /// <summary>Whether what was written to somebody while they could be reached may still go out to them.</summary>
+    public static bool MayStillGoTo(LeadState state) => state is LeadState.Waiting or LeadState.Confirmed;
+
     /// <summary>Whether a mail may be sent that they agreed to.</summary>
     public bool MayBeWrittenTo => State == LeadState.Confirmed;
 

@@ -15,6 +15,6 @@ public enum SentState
     /// <summary>It was taken and came back: nobody has the address.</summary>
     CameBack,
 
-    /// <summary>It was never sent: its reader took it back, or no server took it for a month.</summary>
+    /// <summary>It was never sent: its reader took it back or cannot be reached, or no server took it for a month.</summary>
     NotSent,
 }

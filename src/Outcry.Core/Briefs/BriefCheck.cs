@@ -14,11 +14,13 @@ public static class BriefCheck
     /// <param name="offers">The site's sources.</param>
     /// <param name="shared">What the site's callouts share; nothing when left out.</param>
     /// <param name="moment">When it is checked and under which house rules; neither is looked at when left out.</param>
+    /// <param name="allows">Whether a host is the site's; every host is where nobody can say.</param>
     public static IReadOnlyList<Problem> Problems(
         Brief brief,
         IReadOnlyCollection<SourceOffer> offers,
         SiteContext? shared = null,
-        CheckMoment? moment = null
+        CheckMoment? moment = null,
+        Func<string, bool>? allows = null
     )
     {
         shared ??= SiteContext.Nothing;
@@ -32,7 +34,7 @@ public static class BriefCheck
             .. Rank(brief.Priority),
             .. LookCheck.Problems(brief),
             .. brief.Kind == CalloutKind.Prompt
-                ? AskCheck.Problems(brief.Ask, [.. brief.Say.Translations.Select(t => t.Language)])
+                ? AskCheck.Problems(brief.Ask, [.. brief.Say.Translations.Select(t => t.Language)], allows)
                 : [],
         ];
     }

@@ -1,4 +1,6 @@
+using Outcry.Core.Asking;
 using Outcry.Core.Publishing;
+using Outcry.Core.Saying;
 using Outcry.Core.Timing;
 
 namespace Outcry.Core.Briefs;
@@ -21,7 +23,7 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
 
     /// <inheritdoc/>
     public override IReadOnlyList<Problem> Check(Brief content, CheckSetting setting) =>
-        BriefCheck.Problems(content, setting.Sources, setting.Context, setting.Moment);
+        BriefCheck.Problems(content, setting.Sources, setting.Context, setting.Moment, setting.AllowsHost);
 
     /// <inheritdoc/>
     public override Callout Compile(Definition definition, Brief content, SiteContext context) =>
@@ -58,7 +60,8 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                 .Prepend(content.Say.Message)
         );
 
-    // What visitors agree to is what a second person reads; of the question itself the words that promise something.
+    // What visitors agree to is what a second person reads, the boxes they tick among it; of the question itself the words that promise
+    // something.
     private static string AskedOf(Brief content) =>
         string.Join(
             '\n',
@@ -67,6 +70,12 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                 .Prepend(content.Say.Detail)
                 .Prepend(content.Say.Message)
                 .Append(content.Ask?.Reward.Code ?? "")
+                .Concat(
+                    (content.Ask?.Fields ?? [])
+                        .Where(f => f.Kind == FieldKind.Consent)
+                        .SelectMany(f => f.Words)
+                        .SelectMany(w => new[] { w.Language, w.Label })
+                )
         );
 
     /// <summary>
@@ -129,6 +138,7 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
                     f.Words.Count > MostLanguages || f.Words.Any(w => w.Choices.Count > MostOfOneList)
                 )
                 || ask.Words.Any(w => w.Promise.Length > LongestWording || w.Mail.Length > LongestWording)
+                || ask.Landing.Length > SafeLink.MaxLength
             )
         || brief.Say.Translations.Count > MostLanguages
         || brief.Say.Translations.Any(t =>

@@ -83,17 +83,27 @@ public sealed class PageAddress
     /// <summary>The path as it is kept: at most <see cref="MaxRecordedPath"/> characters.</summary>
     public string RecordedPath => Path.Length <= MaxRecordedPath ? Path : PlainText.Clip(Path, MaxRecordedPath);
 
-    /// <summary>The query as it is kept, its parameters in order of their names; empty for none.</summary>
-    public string RecordedQuery =>
-        PlainText.Clip(
-            string.Join(
-                '&',
-                Query
-                    .OrderBy(q => q.Key, StringComparer.Ordinal)
-                    .Select(q => $"{Uri.EscapeDataString(q.Key)}={Uri.EscapeDataString(q.Value)}")
-            ),
-            MaxRecordedPath
-        );
+    /// <summary>
+    /// The query as it is kept, its parameters in order of their names; empty for none. One that would make it longer than
+    /// <see cref="MaxRecordedPath"/> characters is left out: half a value is one that nobody sent.
+    /// </summary>
+    public string RecordedQuery
+    {
+        get
+        {
+            var kept = new List<string>();
+            var length = 0;
+            foreach (var (key, value) in Query.OrderBy(q => q.Key, StringComparer.Ordinal))
+            {
+                var pair = $"{Uri.EscapeDataString(key)}={Uri.EscapeDataString(value)}";
+                if (length + pair.Length > MaxRecordedPath)
+                    continue;
+                kept.Add(pair);
+                length += pair.Length + 1;
+            }
+            return string.Join('&', kept);
+        }
+    }
 
     /// <summary>The page without the query parameters that nobody asks for: they may say who somebody is, or open what is theirs.</summary>
     /// <param name="asked">Names of the parameters that rules ask for; those of campaigns are kept besides.</param>

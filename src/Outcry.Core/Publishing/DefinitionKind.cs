@@ -10,6 +10,9 @@ public sealed record CheckSetting(SiteContext Context, IReadOnlyCollection<Sourc
 {
     /// <summary>Whether another definition that a content names is live; all are where nobody can say.</summary>
     public Func<Guid, bool> IsLive { get; init; } = static _ => true;
+
+    /// <summary>Whether a host, with its port where it is not the scheme's own, is the site's; all are where nobody can say.</summary>
+    public Func<string, bool> AllowsHost { get; init; } = static _ => true;
 }
 
 /// <summary>When and under what a content is checked.</summary>

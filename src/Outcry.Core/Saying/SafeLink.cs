@@ -50,7 +50,10 @@ public static class SafeLink
         };
 
     /// <summary>The address when it can be fetched as a picture (http or https, or a path of the page's own site); else null.</summary>
-    public static string? TryPassPicture(string? address) =>
+    public static string? TryPassPicture(string? address) => TryPassPage(address);
+
+    /// <summary>The address when it is that of a page (http or https, or a path of a site); else null.</summary>
+    public static string? TryPassPage(string? address) =>
         TryPass(address) is { } passed
         && (passed[0] == '/' || passed.StartsWith("http", StringComparison.OrdinalIgnoreCase))
             ? passed

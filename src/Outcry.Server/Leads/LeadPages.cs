@@ -31,7 +31,8 @@ internal sealed class LeadPages(LiveSites sites, LeadBook book, SystemDb databas
                 site,
                 voice,
                 BuiltInWords.Say(voice, BuiltInWord.ConfirmTitle),
-                Button(BuiltInWords.Say(voice, BuiltInWord.MailConfirmButton))
+                Button(BuiltInWords.Say(voice, BuiltInWord.MailConfirmButton)),
+                LandingOf(site, found.Ask)
             );
     }
 
@@ -43,8 +44,17 @@ internal sealed class LeadPages(LiveSites sites, LeadBook book, SystemDb databas
             || await book.ConfirmAsync(site, id, desk.Of(http.Request), http.RequestAborted) is not { } found
         )
             return Gone(siteKey, http);
-        return Done(http, site, LeadLetters.VoiceOf(site, found.Yes.Language), found);
+        if (LandingOf(site, found.Ask) is not { } landing)
+            return Done(http, site, LeadLetters.VoiceOf(site, found.Yes.Language), found);
+        http.Response.Headers.CacheControl = "no-store";
+        http.Response.Headers["Referrer-Policy"] = "no-referrer";
+        http.Response.Headers.Location = landing.AbsoluteUri;
+        return Results.StatusCode(StatusCodes.Status303SeeOther);
     }
+
+    // Looked at anew at each press: a host that was the site's when the prompt went live need not be its own for ever.
+    private static Uri? LandingOf(LiveSite site, AskFacet? ask) =>
+        ask is { Landing.Length: > 0 } ? AskCheck.LandingOf(ask.Landing, new Uri(site.HomeAddress), site.Allows) : null;
 
     /// <summary>GET: asks for the press that takes everything back.</summary>
     public async Task<IResult> AskLeaveAsync(string siteKey, string token, HttpContext http)
@@ -143,7 +153,14 @@ internal sealed class LeadPages(LiveSites sites, LeadBook book, SystemDb databas
             );
         }
         parts.Add($"<p class=\"small\"><a href=\"{Text(site.HomeAddress)}\">{Text(site.Name)}</a></p>");
-        return Page(http, site, voice, BuiltInWords.Say(voice, BuiltInWord.ConfirmDone), string.Concat(parts));
+        var own = found.Ask?.WordsIn(found.Yes.Language, site.Context.Language).Confirmed ?? "";
+        return Page(
+            http,
+            site,
+            voice,
+            own.Length > 0 ? own : BuiltInWords.Say(voice, BuiltInWord.ConfirmDone),
+            string.Concat(parts)
+        );
     }
 
     private IResult Gone(string siteKey, HttpContext http)
@@ -160,7 +177,14 @@ internal sealed class LeadPages(LiveSites sites, LeadBook book, SystemDb databas
 
     private static string Text(string plain) => HtmlEncoder.Default.Encode(plain);
 
-    private static IResult Page(HttpContext http, LiveSite site, Voice voice, string title, string inside)
+    private static IResult Page(
+        HttpContext http,
+        LiveSite site,
+        Voice voice,
+        string title,
+        string inside,
+        Uri? leadsTo = null
+    )
     {
         var headers = http.Response.Headers;
         headers.CacheControl = "no-store";
@@ -169,7 +193,8 @@ internal sealed class LeadPages(LiveSites sites, LeadBook book, SystemDb databas
         headers.XFrameOptions = "DENY";
         headers["X-Robots-Tag"] = "noindex";
         headers.ContentSecurityPolicy =
-            "default-src 'none'; style-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'";
+            // Browsers hold the answer to a form to this, too, where it leads elsewhere.
+            $"default-src 'none'; style-src 'self'; form-action 'self'{(leadsTo is null ? "" : $" {leadsTo.GetLeftPart(UriPartial.Authority)}")}; base-uri 'none'; frame-ancestors 'none'";
         var direction = LanguageTag.IsRightToLeft(voice.Language) ? "rtl" : "ltr";
         var page =
             $"<!doctype html><html lang=\"{Text(voice.Language)}\" dir=\"{direction}\"><head><meta charset=\"utf-8\">"

@@ -6,6 +6,7 @@ using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Evidence;
+using Outcry.Core.Pages;
 using Outcry.Core.Saying;
 using Outcry.Core.Sources;
 using Outcry.Server.Care;
@@ -123,8 +124,13 @@ internal sealed class TakeYes(
             ask,
             request.Fields,
             request.Agreed,
-            Uri.TryCreate(request.Page, UriKind.Absolute, out var address) ? address : null,
-            site.Region
+            new AnsweredAt(
+                PageAddress.TryParse(request.Page),
+                PageAddress.OfNote(visitor.Visit.WayIn.EntryPage),
+                site.Region,
+                request.Language,
+                site.Context.Language
+            )
         );
         var voice = LeadLetters.VoiceOf(site, request.Language);
         if (sheet.Faults.Count > 0)
@@ -168,7 +174,7 @@ internal sealed class TakeYes(
                 sheet,
                 ask.TakesContact ? words.Promise : "",
                 request.Language,
-                address!.GetLeftPart(UriPartial.Path),
+                new Uri(request.Page).GetLeftPart(UriPartial.Path),
                 visitor.Visit.WayIn.Campaign.GetValueOrDefault("campaign") ?? "",
                 visitor.VisitorId,
                 request.Gpc ? "" : actor.Place.City ?? "",

@@ -68,12 +68,15 @@ internal sealed class LetterRound(
                 """
             )
             .ToListAsync(stop);
-        // One that was being sent as its reader took it back was left; what no server took then is not tried again.
+        // One that was being sent as its reader took it back was left; what no server took then is not tried again. Nor does anything go
+        // where everything comes back.
         var ids = due.Select(l => l.LeadId).OfType<Guid>().ToHashSet();
-        var readers = await db
-            .Leads.Where(l => ids.Contains(l.Id) && l.State != LeadState.Withdrawn)
+        var readers = (
+            await db.Leads.Where(l => ids.Contains(l.Id)).Select(l => new { l.Id, l.State }).ToListAsync(stop)
+        )
+            .Where(l => LeadLife.MayStillGoTo(l.State))
             .Select(l => l.Id)
-            .ToHashSetAsync(stop);
+            .ToHashSet();
         var (taken, unsent, lost) = (new List<Guid>(), new List<Guid>(), new List<LetterRow>());
         foreach (var row in due)
         {
@@ -92,6 +95,8 @@ internal sealed class LetterRound(
                 case Sending.Nobody when row.LeadId is { } lead:
                     db.Letters.Remove(row);
                     await NobodyThere.NoteAsync(db, lead, row.IsText, now, stop);
+                    if (db.Leads.Local.Any(l => l.Id == lead && !LeadLife.MayStillGoTo(l.State)))
+                        readers.Remove(lead);
                     lost.Add(row);
                     break;
                 default:

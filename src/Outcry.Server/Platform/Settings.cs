@@ -200,6 +200,10 @@ internal static class Settings
         foreach (var setting in All)
             if (configuration[setting.Key] is { Length: > 0 } value && setting.Fault(value) is { } fault)
                 faults.Add($"The setting {setting.Key} is \"{value}\", which {fault}.");
+        if (
+            string.IsNullOrEmpty(configuration["Mail:Bounces"]) != string.IsNullOrEmpty(configuration["Mail:BounceKey"])
+        )
+            faults.Add("Mail:Bounces and Mail:BounceKey are set together or not at all: neither does anything alone.");
         if (configuration.GetSection("Proxies").GetChildren().Any())
             faults.Add("The setting Proxies is one list of networks, such as 10.0.0.0/8, fd00::/8; it has no parts.");
         var known = All.Select(s => s.Key).ToHashSet(StringComparer.OrdinalIgnoreCase);

@@ -26,6 +26,12 @@ internal static class AskedNames
             )
             .SelectMany(p => p.Query)
             .Select(q => q.Key)
+            // What a prompt keeps of the page by which a visit came in has to be known from that page on.
+            .Concat(
+                site.Callouts.SelectMany(c => c.Brief.Ask?.Hidden ?? [])
+                    .Where(h => h is { OfEntry: true, Parameter.Length: > 0 })
+                    .Select(h => h.Parameter)
+            )
             .ToHashSet(StringComparer.OrdinalIgnoreCase);
     }
 

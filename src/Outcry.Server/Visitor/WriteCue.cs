@@ -165,7 +165,8 @@ internal static class WriteCue
             NullIf(words.SmallPrint, ""),
             words.Thanks,
             NullIf(words.ThanksDetail, ""),
-            ask.Hidden.Select(h => h.Parameter).Where(p => p.Length > 0).ToList() is { Count: > 0 } takes
+            ask.Hidden.Where(h => !h.OfEntry).Select(h => h.Parameter).Where(p => p.Length > 0).ToList()
+                is { Count: > 0 } takes
                 ? takes
                 : null,
             ask.Order.SequenceEqual(AskFacet.UsualBlocks) ? null : ask.Order,

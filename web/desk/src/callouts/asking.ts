@@ -15,6 +15,7 @@ export const FIELDS: Record<Ask['fields'][number]['kind'], string> = {
   text: 'their own words',
   number: 'a number',
   date: 'a date',
+  consent: 'a box to tick',
 };
 
 /** A part of a prompt's face. */
@@ -82,7 +83,7 @@ const rewardWords = ({ kind, code }: Ask['reward']) =>
   kind === 'none' ? 'nothing but thanks' : kind === 'code' ? `the code ${code || '…'}` : kind === 'pool' ? 'a code of their own' : 'a file';
 
 /** "Write to them to confirm; then say “Thank you”, give a code of their own and tag them letters." */
-export function thenParts({ confirms, words, reward, tags }: Ask): Part[] {
+export function thenParts({ confirms, words, reward, tags, landing }: Ask): Part[] {
   const thanks = words.find((w) => w.language === '')?.thanks ?? '';
   return [
     p('ask.confirms', confirms ? 'Write to them to confirm' : 'Count them at once'),
@@ -91,6 +92,7 @@ export function thenParts({ confirms, words, reward, tags }: Ask): Part[] {
     ', give ',
     p('ask.reward', rewardWords(reward)),
     confirms && reward.kind !== 'none' ? ' once they have' : '',
+    confirms && landing ? `, lead them to ${landing} then` : '',
     ' and tag them ',
     p('ask.tags', tags.length === 0 ? 'with nothing' : tags.length > 3 ? plural(tags.length, 'tag') : join(tags)),
     '.',
@@ -103,7 +105,7 @@ export const ASK_VALUES: Record<string, (brief: Brief) => unknown> = {
   'ask.hidden': (b) => b.ask?.hidden,
   'ask.blocks': (b) => b.ask && faceOrder(b.ask),
   'ask.promise': (b) => [b.ask?.ticks, b.ask?.words.map((w) => [w.language, w.promise, w.smallPrint])],
-  'ask.confirms': (b) => [b.ask?.confirms, b.ask?.words.map((w) => [w.language, w.mail])],
+  'ask.confirms': (b) => [b.ask?.confirms, b.ask?.landing, b.ask?.words.map((w) => [w.language, w.mail, w.confirmed])],
   'ask.thanks': (b) => [b.ask?.words.map((w) => [w.language, w.thanks, w.thanksDetail]), b.ask?.second],
   'ask.reward': (b) => b.ask?.reward,
   'ask.tags': (b) => b.ask?.tags,

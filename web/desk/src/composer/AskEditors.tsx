@@ -40,7 +40,7 @@ function Texts({
                 maxLength={most}
                 dir="auto"
                 className="w-full"
-                value={wordsOf(ask, language)[part]}
+                value={wordsOf(ask, language)[part] ?? ''}
                 onChange={(e) => onChange(withWords(ask, language, { [part]: e.currentTarget.value }))}
               />
               {hint && <span className="text-[12px] leading-4 text-soft">{hint}</span>}
@@ -89,7 +89,20 @@ export function ConfirmEditor({ ask, languages, onChange }: { ask: Ask; language
             ask={ask}
             languages={languages}
             onChange={onChange}
-            texts={[['mail', 'What the mail says', 600, 'Above its one button; empty for the built-in words.']]}
+            texts={[
+              ['mail', 'What the mail says', 600, 'Above its one button; empty for the built-in words.'],
+              ...(ask.landing
+                ? []
+                : ([['confirmed', 'What the page behind it says', 200, 'Once they have pressed; empty for the built-in words.']] as const)),
+            ]}
+          />
+          <TextField
+            label="Or lead them to a page of yours"
+            placeholder="/thanks"
+            hint="A path, or an address on a host of this site. What they get comes by mail then."
+            value={ask.landing ?? ''}
+            maxLength={2048}
+            onText={(landing) => onChange({ ...ask, landing: landing.trim() })}
           />
           <SendConfirmToMe ask={ask} languages={languages} />
         </>

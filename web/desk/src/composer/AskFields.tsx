@@ -164,10 +164,10 @@ function FieldWords({
   return (
     <div className="grid gap-1">
       <TextField
-        label={`What it is called, ${name}`}
+        label={`${field.kind === 'consent' ? 'What they tick' : 'What it is called'}, ${name}`}
         placeholder={NAMED.includes(field.kind) ? 'the built-in name' : ''}
         value={words.label}
-        maxLength={80}
+        maxLength={field.kind === 'consent' ? 300 : 80}
         dir="auto"
         onChange={(e) => put({ label: e.currentTarget.value })}
       />
@@ -202,7 +202,7 @@ export function HiddenEditor({ ask, onChange }: { ask: Ask; onChange: Change }) 
     <div className="grid gap-2">
       <p className="text-[12px] text-soft">
         At most 200 characters each. The campaign by which they came is kept with the lead in any case. Passwords, tokens and card numbers
-        never are.
+        never are. Of the page they came in by it is known once this is live.
       </p>
       {ask.hidden.map((field, at) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: what is typed into is the row, whatever it is called meanwhile.
@@ -219,6 +219,17 @@ export function HiddenEditor({ ask, onChange }: { ask: Ask; onChange: Change }) 
             maxLength={80}
             onChange={(e) => put(ask.hidden.map((h, i) => (i === at ? { ...h, parameter: e.currentTarget.value, value: '' } : h)))}
           />
+          {field.value === '' && (
+            <SelectField
+              label="of"
+              value={field.ofEntry ? 'entry' : 'page'}
+              choices={[
+                ['page', 'the page they are on'],
+                ['entry', 'the page they came in by'],
+              ]}
+              onChoose={(of) => put(ask.hidden.map((h, i) => (i === at ? { ...h, ofEntry: of === 'entry' } : h)))}
+            />
+          )}
           <TextField
             label="or always"
             value={field.value}

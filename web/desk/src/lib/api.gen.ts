@@ -4441,6 +4441,8 @@ export interface components {
             tags: string[];
             /** @description The parts of its face from above to below; empty for the usual order. */
             blocks?: components["schemas"]["FaceBlock"][];
+            /** @description Where the press that confirms leads, on a host of the site: a path or an address; empty for the page with the thanks. */
+            landing?: string;
             /** @description What the face after a yes has otherwise. */
             second?: components["schemas"]["SecondFace"];
             /** @description Whether it asks for something by which a person can be written to. */
@@ -4479,6 +4481,8 @@ export interface components {
             thanksDetail: string;
             /** @description In the mail that asks to confirm; empty for the built-in words. */
             mail: string;
+            /** @description In large on the page behind the mail, once they have pressed its button; empty for the built-in words. */
+            confirmed?: string;
         };
         AssignRequest: {
             /** Format: uuid */
@@ -5296,7 +5300,7 @@ export interface components {
          * @description What a field of a prompt takes.
          * @enum {unknown}
          */
-        FieldKind: "email" | "phone" | "firstName" | "surname" | "choice" | "choices" | "text" | "number" | "date";
+        FieldKind: "email" | "phone" | "firstName" | "surname" | "choice" | "choices" | "text" | "number" | "date" | "consent";
         /**
          * @description What a place in somebody else's data can mean.
          * @enum {unknown}
@@ -5667,6 +5671,8 @@ export interface components {
             value: string;
             /** @description The address parameter it comes from; empty for a fixed value. */
             parameter: string;
+            /** @description Whether the parameter is that of the page by which the visit came in; else of the page on which they say yes. */
+            ofEntry?: boolean;
         };
         /**
          * @description Something that holds everything up while it is open.

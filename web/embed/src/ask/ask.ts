@@ -90,7 +90,7 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
       for (const field of fields) {
         const value = field.value();
         if (value) values[field.key] = value;
-        else if (field.needed) faults[field.key] = ask.words.fillIn;
+        else if (field.needed) faults[field.key] = field.unsaid;
       }
       if (agree?.tick && !agree.tick.checked) faults.promise = ask.words.tick;
       if (!show(faults)) return;
@@ -246,6 +246,18 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     const keep = (value: string) => {
       kept[field.key] = value;
     };
+    const unsaid = field.kind === 'Consent' ? ask.words.tick : ask.words.fillIn;
+    if (field.kind === 'Consent') {
+      const input = make('input', '');
+      input.type = 'checkbox';
+      input.checked = !!kept[field.key];
+      input.required = !!field.needed;
+      input.setAttribute('aria-describedby', fault.id);
+      const value = () => (input.checked ? 'yes' : '');
+      input.addEventListener('change', () => keep(value()));
+      const row = make('div', 'field', make('label', 'choice', input, make('span', '', name)), fault) as HTMLElement;
+      return { key: field.key, needed: !!field.needed, unsaid, row, inputs: [input] as HTMLElement[], fault, value };
+    }
     if (field.choices) {
       const type = field.kind === 'Choices' ? 'checkbox' : 'radio';
       const inputs = field.choices.map((choice) => {
@@ -261,7 +273,7 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
           .join('\n');
       const row = make('fieldset', 'field', make('legend', '', name));
       row.append(...inputs.map((i) => make('label', 'choice', i, make('span', '', i.value))), fault);
-      return { key: field.key, needed: !!field.needed, row, inputs, fault, value };
+      return { key: field.key, needed: !!field.needed, unsaid, row, inputs, fault, value };
     }
     const input = field.kind === 'Text' ? make('textarea', '') : make('input', '');
     const [type, autocomplete] = TYPES[field.kind] ?? ['text', 'off'];
@@ -281,6 +293,7 @@ export function openAsking(kit: Kit, plan: PlanResponse): Asking {
     return {
       key: field.key,
       needed: !!field.needed,
+      unsaid,
       row: make('div', 'field', label, ...(list ? [make('div', 'dial', list, input)] : [input]), fault) as HTMLElement,
       inputs: [input] as HTMLElement[],
       fault,

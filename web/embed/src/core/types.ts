@@ -254,7 +254,7 @@ export type FaceBlock = 'Picture' | 'Message' | 'Fields' | 'Promise' | 'Button' 
 
 export interface AskField {
   key: string;
-  kind: 'Email' | 'Phone' | 'FirstName' | 'Surname' | 'Choice' | 'Choices' | 'Text' | 'Number' | 'Date';
+  kind: 'Email' | 'Phone' | 'FirstName' | 'Surname' | 'Choice' | 'Choices' | 'Text' | 'Number' | 'Date' | 'Consent';
   label: string;
   needed?: boolean;
   choices?: string[];
