@@ -130,6 +130,11 @@ public static partial class AskCheck
             yield return new Problem("ask.hidden", $"At most {MostHidden} values are kept besides.");
         foreach (var field in hidden)
         {
+            if (field.Key.Length == 0)
+            {
+                yield return new Problem("ask.hidden", "What is kept besides needs a name, such as magazine.");
+                continue;
+            }
             if (!KeyForm().IsMatch(field.Key))
                 yield return new Problem(
                     "ask.hidden",

@@ -34,7 +34,10 @@ public static class BriefCheck
             .. Rank(brief.Priority),
             .. LookCheck.Problems(brief),
             .. brief.Kind == CalloutKind.Prompt
-                ? AskCheck.Problems(brief.Ask, [.. brief.Say.Translations.Select(t => t.Language)], allows)
+                ? AskCheck
+                    .Problems(brief.Ask, [.. brief.Say.Translations.Select(t => t.Language)], allows)
+                    // Whatever is wrong with what it asks, it can be drawn as it is: somebody is about to put it right.
+                    .Select(p => p with { MayBeStaged = true })
                 : [],
         ];
     }

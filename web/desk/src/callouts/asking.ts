@@ -86,13 +86,12 @@ const rewardWords = ({ kind, code }: Ask['reward']) =>
 export function thenParts({ confirms, words, reward, tags, landing }: Ask): Part[] {
   const thanks = words.find((w) => w.language === '')?.thanks ?? '';
   return [
-    p('ask.confirms', confirms ? 'Write to them to confirm' : 'Count them at once'),
+    p('ask.confirms', confirms ? `Write to them to confirm${landing ? `, and lead them to ${landing} then` : ''}` : 'Count them at once'),
     '; say ',
     p('ask.thanks', thanks ? `“${thanks}”` : 'nothing yet'),
     ', give ',
     p('ask.reward', rewardWords(reward)),
     confirms && reward.kind !== 'none' ? ' once they have' : '',
-    confirms && landing ? `, lead them to ${landing} then` : '',
     ' and tag them ',
     p('ask.tags', tags.length === 0 ? 'with nothing' : tags.length > 3 ? plural(tags.length, 'tag') : join(tags)),
     '.',

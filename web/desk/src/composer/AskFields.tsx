@@ -221,7 +221,7 @@ export function HiddenEditor({ ask, onChange }: { ask: Ask; onChange: Change }) 
           />
           {field.value === '' && (
             <SelectField
-              label="of"
+              label="of the address of"
               value={field.ofEntry ? 'entry' : 'page'}
               choices={[
                 ['page', 'the page they are on'],

@@ -71,7 +71,7 @@ export function StagePane({
   return (
     <section
       aria-label="Stage"
-      className={`flex flex-1 flex-col gap-2 ${faces.length === 0 ? 'min-h-[460px]' : 'min-h-[240px] has-[[role=status]]:min-h-[320px]'}`}
+      className={`flex flex-1 flex-col gap-2 ${faces.length === 0 ? 'min-h-[460px]' : after && faces.length === 1 ? 'min-h-[420px]' : 'min-h-[240px] has-[[role=status]]:min-h-[320px]'}`}
     >
       <div className="flex flex-wrap items-center gap-2">
         <select
