@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Microsoft.EntityFrameworkCore;
 using OpenQA.Selenium;
 using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
@@ -21,6 +22,8 @@ public sealed class PromptWalkTests(Stage stage)
     public static TheoryData<Shape> Shapes =>
         [.. Enum.GetValues<Shape>().Where(s => s is not (Shape.Bubble or Shape.Crawl))];
 
+    private const string Ring = "You may ring me, too";
+
     private static AskFacet Ask(bool confirms = true) =>
         new(
             [
@@ -33,6 +36,7 @@ public sealed class PromptWalkTests(Stage stage)
                     false,
                     [new FieldWords("", "Which size?", ["Small", "Large"])]
                 ),
+                new PromptField(Guid.NewGuid(), FieldKind.Consent, "ring", false, [new FieldWords("", Ring, [])]),
             ],
             [],
             [
@@ -106,7 +110,9 @@ public sealed class PromptWalkTests(Stage stage)
         );
         visitor.AxeFindsNothing();
         var address = $"p{Guid.NewGuid():N}"[..12] + "@reader.net";
-        email.SendKeys(address + Keys.Tab + "Noor" + Keys.Tab + Keys.Space + Keys.Tab + Keys.Space);
+        email.SendKeys(
+            address + Keys.Tab + "Noor" + Keys.Tab + Keys.Space + Keys.Tab + Keys.Space + Keys.Tab + Keys.Space
+        );
         email.SendKeys(Keys.Enter);
         visitor.Wait(
             () =>
@@ -116,6 +122,11 @@ public sealed class PromptWalkTests(Stage stage)
             "the thanks with the code"
         );
         visitor.AxeFindsNothing();
+        await using (var db = stage.Database.Open())
+        {
+            var lead = await db.Leads.SingleAsync(l => l.EmailKey == address, TestContext.Current.CancellationToken);
+            Assert.Equal(("Small", Ring), (lead.Answers["size"], lead.Answers["ring"]));
+        }
         See(visitor, ".close").SendKeys(Keys.Enter);
         visitor.Wait(() => Find(visitor, "[data-id]") is null ? "gone" : null, "it to be gone");
         // Nobody is asked twice.
