@@ -3,6 +3,7 @@ using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Pages;
+using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 
 namespace Outcry.Core.Tests;
@@ -148,6 +149,29 @@ public sealed class AskingTests
             ),
             p => p is { Field: "ask.fields", Blocks: true }
         );
+    }
+
+    [Theory]
+    [InlineData(true, "stays away")]
+    [InlineData(false, "no code")]
+    public void An_empty_pool_stands_beside_what_it_gives(bool away, string says)
+    {
+        var pool = Guid.NewGuid();
+        var brief = StarterBrief.For(CalloutKind.Prompt, EventKind.SignUp, []) with
+        {
+            Ask = Ask(Field(FieldKind.Email, "email")) with { Reward = new Reward(RewardKind.Pool, "", pool, away) },
+        };
+        var setting = new CheckSetting(
+            SiteContext.Nothing,
+            [],
+            new CheckMoment(Noon, DateTimeZone.Utc, HouseRules.Start)
+        );
+        IEnumerable<Problem> At(CheckSetting s) =>
+            BriefKind.Instance.Check(brief, s).Where(p => p.Field == "ask.reward");
+        Assert.Empty(At(setting));
+        var told = Assert.Single(At(setting with { IsPoolEmpty = p => p == pool }));
+        Assert.False(told.Blocks);
+        Assert.Contains(says, told.Message, StringComparison.Ordinal);
     }
 
     [Fact]

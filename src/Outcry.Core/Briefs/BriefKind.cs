@@ -23,7 +23,20 @@ public sealed class BriefKind : DefinitionKind<Brief, Callout>
 
     /// <inheritdoc/>
     public override IReadOnlyList<Problem> Check(Brief content, CheckSetting setting) =>
-        BriefCheck.Problems(content, setting.Sources, setting.Context, setting.Moment, setting.AllowsHost);
+        [
+            .. BriefCheck.Problems(content, setting.Sources, setting.Context, setting.Moment, setting.AllowsHost),
+            .. content.Ask?.Reward is { Kind: RewardKind.Pool, SourceId: { } pool } reward && setting.IsPoolEmpty(pool)
+                ? new[]
+                {
+                    Problem.Hint(
+                        "ask.reward",
+                        reward.AwayWhenEmpty
+                            ? "The pool has no code left: the prompt stays away until it has."
+                            : "The pool has no code left: whoever says yes gets thanks and no code."
+                    ),
+                }
+                : [],
+        ];
 
     /// <inheritdoc/>
     public override Callout Compile(Definition definition, Brief content, SiteContext context) =>

@@ -11,6 +11,9 @@ public sealed record CheckSetting(SiteContext Context, IReadOnlyCollection<Sourc
     /// <summary>Whether another definition that a content names is live; all are where nobody can say.</summary>
     public Func<Guid, bool> IsLive { get; init; } = static _ => true;
 
+    /// <summary>Whether a pool has no code left; none is empty where nobody can say.</summary>
+    public Func<Guid, bool> IsPoolEmpty { get; init; } = static _ => false;
+
     /// <summary>Whether a host, with its port where it is not the scheme's own, is the site's; all are where nobody can say.</summary>
     public Func<string, bool> AllowsHost { get; init; } = static _ => true;
 }

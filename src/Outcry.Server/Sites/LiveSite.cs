@@ -186,6 +186,7 @@ internal sealed class LiveSite
         new(Context, [.. Sources.Values.Select(SitesFeature.Offer)], new CheckMoment(now, Zone, Rules))
         {
             IsLive = Compiled.ContainsKey,
+            IsPoolEmpty = EmptyPools.ContainsKey,
             AllowsHost = Allows,
         };
 
