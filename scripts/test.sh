@@ -44,8 +44,8 @@ check_no_dates_near_now() {
 }
 
 check_api_client() {
-  cp web/desk/src/lib/api.gen.ts "$RUN/api.before.ts"
-  npm --prefix web run api && diff -u "$RUN/api.before.ts" web/desk/src/lib/api.gen.ts
+  cp web/desk/src/data/api.gen.ts "$RUN/api.before.ts"
+  npm --prefix web run api && diff -u "$RUN/api.before.ts" web/desk/src/data/api.gen.ts
 }
 
 # Prints the brotli size of files; the limits are the product's own budgets.

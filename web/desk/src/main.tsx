@@ -2,8 +2,8 @@ import { QueryClientProvider } from '@tanstack/react-query';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Gate } from './app/Gate';
-import { makeQueries } from './lib/queries';
-import { Toasts } from './ui/Toasts';
+import { makeQueries } from './data/queries';
+import { Toasts } from './kit/Toasts';
 import './index.css';
 
 const queries = makeQueries();

@@ -1,7 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
-import { clock, day } from '../lib/time';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { Refused } from '../kit/Panel';
+import { clock, day } from '../kit/time';
 import { openAnother, sessionQuery } from '../session/api';
 import { useRefusal, Wrong } from '../session/Door';
 import { useDesk } from '../session/desk';
@@ -10,10 +14,6 @@ import { PasswordField } from '../session/PasswordField';
 import { canPasskey, makePasskey } from '../session/passkey';
 import { useTitle } from '../session/useTitle';
 import { leave } from '../team/api';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
-import { Refused } from '../ui/Panel';
 import {
   type Account,
   accountQuery,

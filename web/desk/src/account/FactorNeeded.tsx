@@ -1,6 +1,6 @@
+import { Button } from '../kit/Button';
 import { signOut } from '../session/api';
 import { Door } from '../session/Door';
-import { Button } from '../ui/Button';
 import { SecondFactor } from './SecondFactor';
 
 /** What stands in the place of a workspace that asks for a second factor, until there is one. */

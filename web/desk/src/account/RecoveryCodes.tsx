@@ -1,5 +1,5 @@
-import { Button } from '../ui/Button';
-import { CopyButton } from '../ui/Copy';
+import { Button } from '../kit/Button';
+import { CopyButton } from '../kit/Copy';
 
 /** The recovery codes, the one time that they are shown. */
 export function RecoveryCodes({ codes, onDone }: { codes: readonly string[]; onDone(): void }) {

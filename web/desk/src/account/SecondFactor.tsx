@@ -1,10 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { QRCodeSVG } from 'qrcode.react';
 import { useState } from 'react';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
 import { sessionQuery } from '../session/api';
 import { useRefusal, Wrong } from '../session/Door';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
 import { makeFactorKey, turnFactorOn } from './api';
 import { RecoveryCodes } from './RecoveryCodes';
 

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { RouterProvider } from '@tanstack/react-router';
 import { lazy, Suspense, useMemo, useState } from 'react';
+import { Failed, Waiting } from '../kit/Notice';
 import { type Member, type Site, sessionQuery, sitesQuery, type Workspace } from '../session/api';
 import { DeskContext } from '../session/desk';
-import { Failed, Waiting } from '../ui/Notice';
 import { addressOf, readAddress, sectionOf } from './address';
 import { routerOf } from './routes';
 import { SiteForm } from './SiteSwitcher';

@@ -2,16 +2,16 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ChevronsUpDown } from 'lucide-react';
 import { Dialog, DropdownMenu } from 'radix-ui';
 import { type FormEvent, Fragment, useState } from 'react';
-import { Refusal, type Schema } from '../lib/api';
-import { LANGUAGES, languageName } from '../lib/languages';
-import { withScheme } from '../lib/scheme';
-import { clock, day } from '../lib/time';
+import { Refusal, type Schema } from '../data/api';
+import { Button } from '../kit/Button';
+import { SelectField, TextField } from '../kit/Field';
+import { LANGUAGES, languageName } from '../kit/languages';
+import { Refused } from '../kit/Panel';
+import { withScheme } from '../kit/scheme';
+import { clock, day } from '../kit/time';
 import { addSite, changeSite, removedSitesQuery, removeSite, restoreSite, type Site, sitesQuery } from '../session/api';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { SelectField, TextField } from '../ui/Field';
-import { Refused } from '../ui/Panel';
 
 const ITEM = 'flex min-h-8 cursor-pointer items-center gap-3 rounded px-2 outline-none data-[highlighted]:bg-selectwash';
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { withScheme } from '../lib/scheme';
+import { withScheme } from '../kit/scheme';
 import { addressOf, baseOf, readAddress, sectionOf } from './address';
 
 describe('addresses of the desk', () => {

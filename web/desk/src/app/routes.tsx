@@ -1,9 +1,9 @@
 import { createRootRoute, createRoute, createRouter, lazyRouteComponent } from '@tanstack/react-router';
 import type * as z from 'zod/mini';
 import type { Listing } from '../callouts/listing';
+import { Failed } from '../kit/Notice';
 import type { SheetSearch } from '../runsheet/api';
 import { RunSheetPage } from '../runsheet/RunSheetPage';
-import { Failed } from '../ui/Notice';
 import type { Journey } from '../visits/model';
 import { baseOf } from './address';
 import { Shell } from './Shell';

@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
-import { groupsQuery, segmentsQuery } from '../callouts/api';
+import { groupsQuery, segmentsQuery } from '../catalogue/api';
+import { Button } from '../kit/Button';
+import { PhraseMenu } from '../kit/PhraseMenu';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import { GroupPanel } from './GroupPanel';
 import { GroupsView } from './GroupsView';
 import { SegmentPanel } from './SegmentPanel';

@@ -4,11 +4,11 @@ import { useState } from 'react';
 import { pagesQuery } from '../catalogue/api';
 import { KnownPages, Patterns } from '../catalogue/Patterns';
 import { UsedBy } from '../catalogue/UsedBy';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Panel, Refused, Section } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { type PageGroup, removeGroup, saveGroup } from './api';
 
 /** One page group: its patterns beside the pages they mean, and what names it. */

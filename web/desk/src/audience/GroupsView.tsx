@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { groupsQuery } from '../callouts/api';
+import { groupsQuery } from '../catalogue/api';
+import { Failed, Waiting } from '../kit/Notice';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Failed, Waiting } from '../ui/Notice';
-import { Refused } from '../ui/Panel';
 import { orderGroups } from './api';
 
 /** Columns that stay where there is little room. */

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { segmentsQuery } from '../callouts/api';
-import { useNames } from '../callouts/useNames';
-import { type Rule, ruleWords } from '../callouts/who';
-import { clock, day } from '../lib/time';
+import { useNames } from '../brief/useNames';
+import { type Rule, ruleWords } from '../brief/who';
+import { segmentsQuery } from '../catalogue/api';
+import { Failed, Waiting } from '../kit/Notice';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { Failed, Waiting } from '../ui/Notice';
 import { type Segment, sizeQuery } from './api';
 
 /** Columns that stay where there is little room. */

@@ -1,5 +1,5 @@
-import { languageName } from '../lib/languages';
-import { ago } from '../lib/time';
+import { languageName } from '../kit/languages';
+import { ago } from '../kit/time';
 import type { VisitorRow } from './api';
 
 const DID: Partial<Record<NonNullable<VisitorRow['did']>[number], string>> = {

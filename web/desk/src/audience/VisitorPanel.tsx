@@ -1,10 +1,10 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
-import { ago, clock, day, pageClock } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Button } from '../kit/Button';
+import { Panel, Refused, Section } from '../kit/Panel';
+import { ago, clock, day, pageClock } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { fetchJourney } from '../visits/api';
 import { trimmed } from '../visits/model';
 import { visitorQuery } from './api';

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { languageName } from '../lib/languages';
-import { ago } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Button } from '../kit/Button';
+import { languageName } from '../kit/languages';
+import { Failed, Waiting } from '../kit/Notice';
+import { ago } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
 import { visitorsQuery } from './api';
 import { didWords } from './VisitorLine';
 

@@ -1,6 +1,6 @@
 import { queryOptions } from '@tanstack/react-query';
-import type { Rule } from '../callouts/who';
-import { answered, client, type Schema } from '../lib/api';
+import type { Rule } from '../brief/who';
+import { answered, client, type Schema } from '../data/api';
 
 export type Segment = Schema<'SegmentView'>;
 export type PageGroup = Schema<'PageGroupView'>;

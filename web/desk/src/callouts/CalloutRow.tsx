@@ -2,20 +2,21 @@ import { type UseMutationResult, useMutation, useQueryClient } from '@tanstack/r
 import { Link, useNavigate } from '@tanstack/react-router';
 import { Ellipsis } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import type { Schema } from '../lib/api';
-import { ago, clock, day } from '../lib/time';
-import { say } from '../lib/toasts';
-import { useNow } from '../lib/useNow';
+import type { CalloutListItem } from '../brief/types';
+import { useNames } from '../brief/useNames';
+import { triggerWords } from '../brief/when';
+import { KINDS, messageWords, pageWords } from '../brief/words';
+import type { Schema } from '../data/api';
+import { say } from '../data/toasts';
+import { ShapeSign } from '../kit/ShapeSign';
+import { StateSign } from '../kit/StateSign';
+import { ago, clock, day } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { ShapeSign } from '../ui/ShapeSign';
-import { StateSign } from '../ui/StateSign';
-import { type CalloutListItem, duplicateCallout, type Move, makeMoves } from './api';
+import { duplicateCallout, type Move, makeMoves } from './api';
 import { backFrom, movedWords, movesOf, moveWords } from './moves';
 import { ControlLink } from './ReasonLine';
-import { useNames } from './useNames';
-import { triggerWords } from './when';
-import { KINDS, messageWords, pageWords } from './words';
 
 /** One callout in the list: its state, what it says, how it fares, and what of it wants looking at. */
 export function CalloutRow({ row, isChosen, onChoose }: { row: CalloutListItem; isChosen: boolean; onChoose?: (() => void) | undefined }) {

@@ -1,18 +1,19 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
-import { plural } from '../lib/plural';
+import { KIND_ORDER, KINDS } from '../brief/words';
+import { calloutsQuery } from '../catalogue/api';
+import { Failed, Waiting } from '../kit/Notice';
+import { PhraseMenu } from '../kit/PhraseMenu';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Failed, Waiting } from '../ui/Notice';
-import { PhraseMenu } from '../ui/PhraseMenu';
-import { calloutsQuery, startCallout } from './api';
+import { startCallout } from './api';
 import { CalloutRow } from './CalloutRow';
 import { ChosenBar } from './ChosenBar';
 import { type Listing, listed, type SortKey } from './listing';
 import { NewCallout } from './NewCallout';
-import { KIND_ORDER, KINDS } from './words';
 
 const COLUMNS: readonly (readonly [SortKey, string, string])[] = [
   ['state', 'State', 'ps-1'],

@@ -1,12 +1,13 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
-import { Refusal } from '../lib/api';
-import { plural } from '../lib/plural';
+import type { CalloutListItem } from '../brief/types';
+import { Refusal } from '../data/api';
+import { Button } from '../kit/Button';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { type CalloutListItem, duplicateCallout, groupCallout, type Move, makeMoves } from './api';
+import { duplicateCallout, groupCallout, type Move, makeMoves } from './api';
 import { backFrom, movesOf, moveWords } from './moves';
 
 const MOVES: readonly Move[] = ['pause', 'resume', 'archive', 'restore', 'delete', 'take-back'];

@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
+import type { Brief } from '../brief/types';
+import { KIND_ORDER, KINDS } from '../brief/words';
+import { ShapeSign } from '../kit/ShapeSign';
 import { useDesk } from '../session/desk';
-import { ShapeSign } from '../ui/ShapeSign';
-import { adviceQuery, type Brief, readyQuery } from './api';
-import { KIND_ORDER, KINDS } from './words';
+import { adviceQuery, readyQuery } from './api';
 
 /** Begins a callout of a kind. The kinds stand in the order in which they suit what this site has recorded, each with the reason. */
 export function NewCallout({

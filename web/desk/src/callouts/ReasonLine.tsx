@@ -1,6 +1,6 @@
 import { Link } from '@tanstack/react-router';
-import type { Schema } from '../lib/api';
-import { FacetTag } from '../ui/FacetTag';
+import type { Schema } from '../data/api';
+import { FacetTag } from '../kit/FacetTag';
 import { controlOf } from './control';
 
 /** The control that changes a reason, as a link to it. */

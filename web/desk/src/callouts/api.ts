@@ -1,52 +1,11 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, client, type Schema } from '../lib/api';
-import type { Shelf } from '../lib/shelf';
-
-export type Callout = Schema<'CalloutView'>;
-export type CalloutListItem = Schema<'CalloutListView'>;
-export type Brief = Schema<'Brief'>;
-export type Source = Schema<'SourceView'>;
-
-export const calloutsQuery = (siteId: string, shelf?: Shelf) =>
-  queryOptions({
-    queryKey: ['callouts', siteId, shelf ?? 'current'],
-    queryFn: () =>
-      answered(client.GET('/api/sites/{siteId}/callouts', { params: { path: { siteId }, query: shelf ? { [shelf]: true } : {} } })),
-  });
+import type { Callout } from '../brief/types';
+import { answered, client, type Schema } from '../data/api';
 
 export const calloutQuery = (siteId: string, calloutId: string) =>
   queryOptions({
     queryKey: ['callout', siteId, calloutId],
     queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{id}', { params: { path: { siteId, id: calloutId } } })),
-  });
-
-export const sourcesQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['sources', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/sources', { params: { path: { siteId } } })),
-  });
-
-export const segmentsQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['segments', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/segments', { params: { path: { siteId } } })),
-  });
-
-/** What visitors of the last 30 days were like, so that a rule's value can be picked instead of guessed. */
-export const seenFactsQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['seen-facts', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/visitors/seen', { params: { path: { siteId } } })),
-    staleTime: 5 * 60_000,
-  });
-
-export const addSegment = (siteId: string, body: Schema<'SegmentRequest'>) =>
-  answered(client.POST('/api/sites/{siteId}/segments', { params: { path: { siteId } }, body }));
-
-export const groupsQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['page-groups', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/page-groups', { params: { path: { siteId } } })),
   });
 
 export const adviceQuery = (siteId: string) =>

@@ -1,5 +1,5 @@
-import type { Schema } from '../lib/api';
-import type { Facet } from '../ui/Phrase';
+import type { Schema } from '../data/api';
+import type { Facet } from '../kit/Phrase';
 
 type Place = NonNullable<Schema<'ControlPlace'>>;
 

@@ -1,6 +1,6 @@
 import { queryOptions, useQuery } from '@tanstack/react-query';
-import { answered, client } from '../lib/api';
-import type { Shelf } from '../lib/shelf';
+import { answered, client } from '../data/api';
+import type { Shelf } from '../data/shelf';
 import { useDesk } from '../session/desk';
 
 export const launchersQuery = (siteId: string, shelf?: Shelf) =>

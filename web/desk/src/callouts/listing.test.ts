@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { CalloutListItem } from './api';
+import { aBrief } from '../brief/sample';
+import type { CalloutListItem } from '../brief/types';
 import { listed } from './listing';
-import { aBrief } from './sample';
 
 const item = (name: string, change: Partial<CalloutListItem> = {}): CalloutListItem => ({
   id: name,

@@ -1,6 +1,6 @@
-import type { Shelf } from '../lib/shelf';
-import type { CalloutListItem } from './api';
-import { KINDS, messageWords } from './words';
+import type { CalloutListItem } from '../brief/types';
+import { KINDS, messageWords } from '../brief/words';
+import type { Shelf } from '../data/shelf';
 
 /** What a list of callouts can be ordered by. */
 export type SortKey = 'name' | 'state' | 'shown' | 'clicked' | 'closed' | 'lastShown' | 'changed';

@@ -1,4 +1,5 @@
-import type { CalloutListItem, Move } from './api';
+import type { CalloutListItem } from '../brief/types';
+import type { Move } from './api';
 
 /** A callout as far as it decides what can be done with it as a whole. */
 export type Movable = Pick<CalloutListItem, 'state' | 'revision' | 'goneAt'>;

@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, client } from '../lib/api';
+import { answered, client } from '../data/api';
 
 export const publicationQuery = (siteId: string, calloutId: string, version: number) =>
   queryOptions({

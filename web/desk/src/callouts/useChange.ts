@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { answered, client, Refusal } from '../lib/api';
+import type { Brief } from '../brief/types';
+import { answered, client, Refusal } from '../data/api';
 import { useDesk } from '../session/desk';
-import { type Brief, calloutQuery } from './api';
+import { calloutQuery } from './api';
 
 /** What is to become of a changed brief. */
 export type Into = 'live' | 'draft';

@@ -1,5 +1,5 @@
-import type { Schema } from '../lib/api';
-import { Choice, NumberField } from '../ui/Field';
+import type { Schema } from '../data/api';
+import { Choice, NumberField } from '../kit/Field';
 
 interface Letters {
   typeface: Schema<'Typeface'>;

@@ -1,7 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
-import { groupsQuery } from '../callouts/api';
 import { useDesk } from '../session/desk';
-import { pagesQuery } from './api';
+import { groupsQuery, pagesQuery } from './api';
 import { Patterns, pathsOf } from './Patterns';
 
 /**

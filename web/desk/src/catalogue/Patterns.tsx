@@ -1,6 +1,6 @@
 import { Check, X } from 'lucide-react';
 import { useId, useRef, useState } from 'react';
-import type { Schema } from '../lib/api';
+import type { Schema } from '../data/api';
 
 /** Paths of the known pages, the busiest first. */
 export const pathsOf = (match: Schema<'MatchView'> | undefined) => [...new Set((match?.pages ?? []).map((p) => p.path))].slice(0, 200);

@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type ChangeEvent, type ClipboardEvent, useState } from 'react';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { fetchPicture, picturesQuery, removePicture, uploadPicture } from './pictures';
 
 /** Finds a picture: by words among the site's own and the supplied ones, by upload, by pasting an address or a picture itself. */

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { ago } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Refused } from '../kit/Panel';
+import { ago } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
-import { Refused } from '../ui/Panel';
 import { useTrial } from '../visits/useTrial';
 import { pointsQuery } from './api';
 

@@ -1,5 +1,5 @@
 import { Link } from '@tanstack/react-router';
-import type { Schema } from '../lib/api';
+import type { Schema } from '../data/api';
 
 const LINK = 'text-cobalt hover:underline';
 

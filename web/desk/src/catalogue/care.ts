@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, client } from '../lib/api';
+import { answered, client } from '../data/api';
 
 /** What a site keeps, asks and holds: its words among it. */
 export const careQuery = (siteId: string) =>

@@ -1,5 +1,5 @@
 import { queryOptions, useQuery } from '@tanstack/react-query';
-import { answered, client } from '../lib/api';
+import { answered, client } from '../data/api';
 import { useDesk } from '../session/desk';
 
 export const kitQuery = (siteId: string) =>

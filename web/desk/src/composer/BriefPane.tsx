@@ -1,10 +1,10 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Brief } from '../callouts/api';
-import { changedPhrases, type Names, readBrief, type Sentence } from '../callouts/model';
-import type { Schema } from '../lib/api';
+import { changedPhrases, type Names, readBrief, type Sentence } from '../brief/model';
+import type { Brief } from '../brief/types';
+import type { Schema } from '../data/api';
+import { markerOf, Phrase } from '../kit/Phrase';
+import { PhraseBox } from '../kit/PhraseBox';
 import { initials } from '../session/model';
-import { markerOf, Phrase } from '../ui/Phrase';
-import { PhraseBox } from '../ui/PhraseBox';
 import { PhraseEditor } from './PhraseEditor';
 
 const FACET_OF_PROBLEM: Record<Schema<'Facet'>, Sentence['facet']> = {

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import type { Brief } from '../callouts/api';
-import { clock, day } from '../lib/time';
+import type { Brief } from '../brief/types';
+import { Said } from '../kit/Said';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { Said } from '../ui/Said';
 import { evidenceQuery } from './api';
 
 const NOUNS: Record<Brief['kind'], [one: string, many: string]> = {

@@ -1,13 +1,8 @@
 import { useParams } from '@tanstack/react-router';
 import { type ComponentProps, lazy, Suspense } from 'react';
-import type { Brief, Source } from '../callouts/api';
-import type { Names } from '../callouts/model';
-import { ruleOf } from '../callouts/who';
-import { LettersFields } from '../catalogue/LettersFields';
-import { Waiting } from '../ui/Notice';
-import { ConfirmEditor, PromiseEditor, RewardEditor, TagsEditor, ThanksEditor } from './AskEditors';
-import { FieldsEditor, HiddenEditor } from './AskFields';
-import { BackdropEditor, BlocksEditor } from './FaceEditors';
+import { ConfirmEditor, PromiseEditor, RewardEditor, TagsEditor, ThanksEditor } from '../brief/AskEditors';
+import { FieldsEditor, HiddenEditor } from '../brief/AskFields';
+import { BackdropEditor, BlocksEditor } from '../brief/FaceEditors';
 import {
   ConditionsEditor,
   CountedPagesEditor,
@@ -18,9 +13,10 @@ import {
   SourcesEditor,
   StarsEditor,
   WindowEditor,
-} from './FromEditors';
-import { LinkEditor, MannerEditor, PictureEditor } from './SayEditors';
-import { ScheduleEditor } from './ScheduleEditor';
+} from '../brief/FromEditors';
+import type { Names } from '../brief/model';
+import { LinkEditor, MannerEditor, PictureEditor } from '../brief/SayEditors';
+import { ScheduleEditor } from '../brief/ScheduleEditor';
 import {
   AfterwardsEditor,
   CloseEditor,
@@ -34,10 +30,14 @@ import {
   ShapeEditor,
   StayEditor,
   TurnsEditor,
-} from './SmallEditors';
-import { TriggersEditor } from './TriggersEditor';
-import { WhereEditor } from './WhereEditor';
-import { RuleEditor } from './WhoEditor';
+} from '../brief/SmallEditors';
+import { TriggersEditor } from '../brief/TriggersEditor';
+import type { Brief, Source } from '../brief/types';
+import { WhereEditor } from '../brief/WhereEditor';
+import { RuleEditor } from '../brief/WhoEditor';
+import { ruleOf } from '../brief/who';
+import { LettersFields } from '../catalogue/LettersFields';
+import { Waiting } from '../kit/Notice';
 
 // The editor of sentences is as large as the rest of the composer: it comes when it is wanted.
 const WordsEditor = lazy(() => import('./WordsEditor').then((m) => ({ default: m.WordsEditor })));

@@ -2,16 +2,17 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import { type Callout, calloutQuery, moveCallout } from '../callouts/api';
-import { changedPhrases, readBrief } from '../callouts/model';
+import { changedPhrases, readBrief } from '../brief/model';
+import type { Callout } from '../brief/types';
+import { useNames } from '../brief/useNames';
+import { calloutQuery, moveCallout } from '../callouts/api';
 import { publicationQuery, publish } from '../callouts/publishing';
 import { useChange } from '../callouts/useChange';
-import { useNames } from '../callouts/useNames';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { stripQuery } from '../strip/api';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 
 /** Putting a draft live: one deliberate act that first lists what changes and what stands in the way. */
 export function PublishButton({

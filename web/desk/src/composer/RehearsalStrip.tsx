@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { segmentsQuery } from '../callouts/api';
 import { ControlLink } from '../callouts/ReasonLine';
-import { pageClock } from '../lib/time';
+import { segmentsQuery } from '../catalogue/api';
+import { Refused } from '../kit/Panel';
+import { PhraseMenu } from '../kit/PhraseMenu';
+import { pageClock } from '../kit/time';
 import type { SheetSearch } from '../runsheet/api';
 import { placeOf, TICKS } from '../runsheet/axis';
 import { useDesk } from '../session/desk';
-import { Refused } from '../ui/Panel';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import { rehearsalQuery } from './api';
 
 /** After so long the visitor turns to leave. */

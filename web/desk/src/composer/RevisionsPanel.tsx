@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Brief, Callout } from '../callouts/api';
-import { Diff } from '../callouts/Diff';
-import { compareBriefs } from '../callouts/revisionDiff';
-import { useNames } from '../callouts/useNames';
+import { Diff } from '../brief/Diff';
+import { compareBriefs } from '../brief/revisionDiff';
+import type { Brief, Callout } from '../brief/types';
+import { useNames } from '../brief/useNames';
 import { RevisionsPanel as Frame } from '../drafting/RevisionsPanel';
 import { useDesk } from '../session/desk';
 import { revisionsQuery } from './api';

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useEffect, useId, useRef, useState } from 'react';
 import { pagesQuery } from '../catalogue/api';
-import { languageName } from '../lib/languages';
+import { languageName } from '../kit/languages';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
-import { Refused } from '../ui/Panel';
 import { useTrial } from '../visits/useTrial';
 import { stageQuery } from './api';
 import { StageNotes } from './StageNotes';

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ControlLink } from '../callouts/ReasonLine';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { whyQuery } from './api';
 
 /** "Why is it not showing?", answered by rehearsing new and returning visitors on the callout's busiest pages. */

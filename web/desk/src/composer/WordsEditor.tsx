@@ -1,13 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { useParams } from '@tanstack/react-router';
 import { useState } from 'react';
-import { type Brief, type Callout, calloutQuery } from '../callouts/api';
+import type { Brief, Callout } from '../brief/types';
+import { calloutQuery } from '../callouts/api';
 import { useTone } from '../catalogue/kit';
+import { TextField } from '../kit/Field';
+import { Said } from '../kit/Said';
 import { LanguageTabs } from '../sentence/LanguageTabs';
 import { SentenceEditor } from '../sentence/SentenceEditor';
 import { useDesk } from '../session/desk';
-import { TextField } from '../ui/Field';
-import { Said } from '../ui/Said';
 import { evidenceQuery } from './api';
 
 type Say = Brief['say'];

@@ -1,6 +1,6 @@
 import { queryOptions } from '@tanstack/react-query';
-import type { Brief } from '../callouts/api';
-import { answered, client } from '../lib/api';
+import type { Brief } from '../brief/types';
+import { answered, client } from '../data/api';
 import type { SheetSearch } from '../runsheet/api';
 
 export const evidenceQuery = (siteId: string, calloutId: string, version: number) =>

@@ -1,4 +1,4 @@
-import type { Brief } from '../callouts/api';
+import type { Brief } from '../brief/types';
 import type { Part } from '../drafting/merge';
 
 const WORDS: Record<Part<Brief>, string> = {

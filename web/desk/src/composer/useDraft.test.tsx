@@ -1,12 +1,16 @@
 // @vitest-environment happy-dom
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { act, cleanup, renderHook, waitFor } from '@testing-library/react';
+import { act, cleanup, configure, renderHook, waitFor } from '@testing-library/react';
 import type { ReactNode } from 'react';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import type { Callout } from '../callouts/api';
-import { Refusal } from '../lib/api';
+import type { Callout } from '../brief/types';
+import { Refusal } from '../data/api';
 import { saveDraft } from './api';
 import { useDraft } from './useDraft';
+
+// A busy machine may take its time; what never comes still fails.
+configure({ asyncUtilTimeout: 10_000 });
+vi.setConfig({ testTimeout: 20_000 });
 
 vi.mock('./api', () => ({ saveDraft: vi.fn() }));
 const newest = vi.hoisted(() => ({ callout: undefined as unknown }));

@@ -1,4 +1,5 @@
-import { type Brief, type Callout, calloutQuery } from '../callouts/api';
+import type { Brief, Callout } from '../brief/types';
+import { calloutQuery } from '../callouts/api';
 import { useDefinitionDraft } from '../drafting/useDefinitionDraft';
 import { saveDraft } from './api';
 

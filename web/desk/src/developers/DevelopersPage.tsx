@@ -1,12 +1,12 @@
 import { Link } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
 import 'swagger-ui-dist/swagger-ui.css';
-import { token } from '../lib/api';
+import { token } from '../data/api';
+import { Code } from '../kit/Copy';
+import { Waiting } from '../kit/Notice';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Code } from '../ui/Copy';
-import { Waiting } from '../ui/Notice';
 
 /** For whoever builds on it: the interface as it describes itself, the tokens for machines, the page's functions with their types. */
 export function DevelopersPage() {

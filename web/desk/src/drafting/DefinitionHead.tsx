@@ -1,9 +1,9 @@
 import { Link } from '@tanstack/react-router';
 import { ArrowLeft, Redo2, Undo2 } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { Button } from '../ui/Button';
-import { IconButton } from '../ui/IconButton';
-import { StateSign } from '../ui/StateSign';
+import { Button } from '../kit/Button';
+import { IconButton } from '../kit/IconButton';
+import { StateSign } from '../kit/StateSign';
 
 /** The head of a page on which one definition is edited: back, its name, how it stands, what is done with it. */
 export function DefinitionHead({

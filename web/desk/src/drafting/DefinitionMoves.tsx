@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query';
 import { Ellipsis } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { backFrom, MOVE_WORDS, type Movable, type Move, moveDefinition, movesOf, type Noun } from './moves';

@@ -1,10 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { ChangeList } from './ChangeList';
 import type { Change } from './changes';
 

@@ -1,8 +1,8 @@
 import type { UseQueryResult } from '@tanstack/react-query';
 import { type ReactNode, useState } from 'react';
-import { clock, day } from '../lib/time';
-import { Button } from '../ui/Button';
-import { Panel, Refused } from '../ui/Panel';
+import { Button } from '../kit/Button';
+import { Panel, Refused } from '../kit/Panel';
+import { clock, day } from '../kit/time';
 
 /** A draft as it was published once. */
 export interface PastRevision<T> {

@@ -1,4 +1,4 @@
-import { clock } from '../lib/time';
+import { clock } from '../kit/time';
 import type { Part } from './merge';
 import type { Saving } from './useDefinitionDraft';
 

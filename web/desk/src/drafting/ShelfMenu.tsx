@@ -1,5 +1,5 @@
-import type { Shelf } from '../lib/shelf';
-import { PhraseMenu } from '../ui/PhraseMenu';
+import type { Shelf } from '../data/shelf';
+import { PhraseMenu } from '../kit/PhraseMenu';
 
 /** "Showing current scripts": which of a kind a list has. */
 export function ShelfMenu({ kind, shelf, onShelf }: { kind: string; shelf: Shelf | undefined; onShelf(shelf: Shelf | undefined): void }) {

@@ -1,4 +1,4 @@
-import { LANGUAGES, languageName } from '../lib/languages';
+import { LANGUAGES, languageName } from '../kit/languages';
 import { useDesk } from '../session/desk';
 
 /** In which language words are written; empty for the site's own. */

@@ -1,4 +1,4 @@
-import { answered, client } from '../lib/api';
+import { answered, client } from '../data/api';
 
 /** Kinds of definitions that are moved alike; their paths are their nouns. */
 export type Noun = 'launcher' | 'script' | 'followup';

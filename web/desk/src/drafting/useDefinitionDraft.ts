@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import { Refusal } from '../lib/api';
-import { say } from '../lib/toasts';
+import { Refusal } from '../data/api';
+import { say } from '../data/toasts';
 import { begin, go, type History, ONE_STEP_MS, redo, undo } from './history';
 import { type Draft, merge, type Part, withParts } from './merge';
 

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { isTyping } from '../lib/keys';
+import { isTyping } from '../kit/keys';
 
 /** Ctrl Z and Ctrl Shift Z (or Ctrl Y) step through a draft, wherever on its page one is. */
 export function useUndoKeys({ undo, redo, mayEdit }: { undo(): void; redo(): void; mayEdit: boolean }) {

@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { languageName } from '../lib/languages';
-import { plural } from '../lib/plural';
-import { clock, day } from '../lib/time';
+import { TextField } from '../kit/Field';
+import { languageName } from '../kit/languages';
+import { Failed } from '../kit/Notice';
+import { PhraseMenu } from '../kit/PhraseMenu';
+import { plural } from '../kit/plural';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { TextField } from '../ui/Field';
-import { Failed } from '../ui/Notice';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import { calendarQuery, type FollowEnd, type FollowUp, followFiguresQuery } from './api';
 
 const ENDS: readonly (readonly [FollowEnd, string])[] = [

@@ -1,11 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { SelectField, TextField } from '../kit/Field';
+import { Refused } from '../kit/Panel';
 import { webhooksQuery } from '../leads/api';
-import { say } from '../lib/toasts';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { SelectField, TextField } from '../ui/Field';
-import { Refused } from '../ui/Panel';
 import { type FollowStep, type FollowUpDefinition, sendTestMail } from './api';
 import { KINDS, minutesOf, turnedInto, waitOf, withWords, wordsOf } from './steps';
 

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
-import { calloutsQuery, sourcesQuery } from '../callouts/api';
+import { calloutsQuery, sourcesQuery } from '../catalogue/api';
+import { markerOf } from '../kit/Phrase';
+import { PhraseMenu } from '../kit/PhraseMenu';
 import { scriptsQuery } from '../scripts/api';
 import { useDesk } from '../session/desk';
-import { markerOf } from '../ui/Phrase';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import type { FollowUp } from './api';
 
 type Hours = FollowUp['hours'];

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useParams } from '@tanstack/react-router';
 import { useEffect, useRef, useState } from 'react';
+import { useTurnedTo } from '../data/people';
 import { ChangeList } from '../drafting/ChangeList';
 import { DefinitionHead, RevisionsButton } from '../drafting/DefinitionHead';
 import { PublishDefinition } from '../drafting/PublishDefinition';
@@ -9,13 +10,12 @@ import { SavedNote } from '../drafting/SavedNote';
 import { useDefinitionDraft } from '../drafting/useDefinitionDraft';
 import { useUndoKeys } from '../drafting/useUndoKeys';
 import { WrittenIn } from '../drafting/WrittenIn';
-import { useTurnedTo } from '../lib/people';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
 import { AskForReview } from '../review/AskForReview';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
 import {
   type FollowStep,
   type FollowUp,

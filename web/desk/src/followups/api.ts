@@ -1,6 +1,6 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, client, type Schema } from '../lib/api';
-import type { Shelf } from '../lib/shelf';
+import { answered, client, type Schema } from '../data/api';
+import type { Shelf } from '../data/shelf';
 
 export type FollowUpDefinition = Schema<'FollowUpView'>;
 export type FollowUp = Schema<'FollowUp'>;

@@ -1,6 +1,6 @@
 import type { Change } from '../drafting/changes';
-import { languageName } from '../lib/languages';
-import { plural } from '../lib/plural';
+import { languageName } from '../kit/languages';
+import { plural } from '../kit/plural';
 import type { FollowStep, FollowUp, FollowWords } from './api';
 
 export const KINDS: readonly (readonly [FollowStep['kind'], string])[] = [

@@ -1,6 +1,6 @@
 import { CircleHelp } from 'lucide-react';
 import { useEffect } from 'react';
-import { isTyping } from '../lib/keys';
+import { isTyping } from '../kit/keys';
 
 /** The way to the guide: a button, and "?" from anywhere that is not typed in. */
 export function HelpButton({ open, onOpen }: { open: boolean; onOpen(open: boolean): void }) {

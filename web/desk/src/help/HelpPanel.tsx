@@ -3,10 +3,10 @@ import { useRouterState } from '@tanstack/react-router';
 import { useState } from 'react';
 import Markdown from 'react-markdown';
 import remarkGfm from 'remark-gfm';
+import { CopyButton } from '../kit/Copy';
+import { Waiting } from '../kit/Notice';
+import { Panel, Section } from '../kit/Panel';
 import { useDesk } from '../session/desk';
-import { CopyButton } from '../ui/Copy';
-import { Waiting } from '../ui/Notice';
-import { Panel, Section } from '../ui/Panel';
 import { forPath, type GuidePart, readGuide, search } from './guide';
 import { KEYS } from './keys';
 

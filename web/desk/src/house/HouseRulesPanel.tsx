@@ -2,13 +2,13 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { PagePatterns } from '../catalogue/PagePatterns';
 import { PointedChoice } from '../catalogue/PointedChoice';
-import { Refusal } from '../lib/api';
+import { Refusal } from '../data/api';
+import { Button } from '../kit/Button';
+import { NumberField, TextField, Tick } from '../kit/Field';
+import { Panel, Refused, Section } from '../kit/Panel';
 import { sitesQuery } from '../session/api';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { NumberField, TextField, Tick } from '../ui/Field';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { type HouseRules, setHouseRules } from './api';
 import { WordsSection } from './WordsSection';
 

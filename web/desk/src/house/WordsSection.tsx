@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { LANGUAGES, languageName } from '../lib/languages';
+import { Button } from '../kit/Button';
+import { SelectField, TextField } from '../kit/Field';
+import { LANGUAGES, languageName } from '../kit/languages';
+import { Refused, Section } from '../kit/Panel';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { SelectField, TextField } from '../ui/Field';
-import { Refused, Section } from '../ui/Panel';
 import { type OwnWords, ownWordsQuery, setOwnWords } from './api';
 
 /** Where each built-in word is read. */

@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link, useNavigate } from '@tanstack/react-router';
 import { VisitorLine } from '../audience/VisitorLine';
-import { languageName } from '../lib/languages';
-import { clock, day, pageClock } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { languageName } from '../kit/languages';
+import { Refused, Section } from '../kit/Panel';
+import { clock, day, pageClock } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Refused, Section } from '../ui/Panel';
 import { callOffBooking, mergeTalk, nameVisitor, ofVisitorQuery, type TalkDetail, tagTalk, talkQuery, whoQuery } from './api';
 
 /** Other talks of the same browser: to be looked at, or to be gone on with. */

@@ -1,10 +1,10 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
-import { clock, day } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
+import { clock, day } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { groupName, groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
 import { type Queue, type Talk, talksQuery } from './api';
 
 /** A talk's moment: the time today, else the day. */

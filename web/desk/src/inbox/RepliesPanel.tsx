@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Fetched } from '../kit/Notice';
+import { Panel, Refused, Section } from '../kit/Panel';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Fetched } from '../ui/Notice';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { addReply, changeReply, removeReply, repliesQuery, type SavedReply } from './api';
 
 /** Saved replies: what is typed after "/" and what it stands for. */

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Paperclip } from 'lucide-react';
 import { type KeyboardEvent, type Ref, useImperativeHandle, useRef, useState } from 'react';
-import { Refusal } from '../lib/api';
-import { useTyping } from '../lib/typing';
+import { Refusal } from '../data/api';
+import { useTyping } from '../data/typing';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { answeringQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { repliesQuery, sayInTalk, sendFile, type TalkDetail, talkQuery, typeInTalk } from './api';
 import { useWords } from './drafts';
 import { fillReply, mentionAt, mentioned, putIn, shortcutAt } from './fill';

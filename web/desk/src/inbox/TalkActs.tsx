@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
 import { answeringQuery, groupName, groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
 import { assignTalk, blockVisitor, closeTalk, reopenTalk, snoozeTalk, type Talk, type TalkDetail, talkQuery } from './api';
 
 const REASONS = ['answered', 'nothing to do', 'no reply came', 'spam'] as const;

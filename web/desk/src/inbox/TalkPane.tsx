@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Lock, Paperclip } from 'lucide-react';
 import { type Ref, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { clock, day } from '../lib/time';
-import { useTyping } from '../lib/typing';
+import { useTyping } from '../data/typing';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
 import { Face } from '../team/Face';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { earlierWords, seeTalk, type TalkDetail, type TalkWord, talkQuery } from './api';
 import { ReplyBox, type ReplyHandle } from './ReplyBox';
 import { TalkActs } from './TalkActs';

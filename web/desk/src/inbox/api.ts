@@ -1,5 +1,5 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
-import { answered, client, Refusal, type Schema } from '../lib/api';
+import { answered, client, Refusal, type Schema } from '../data/api';
 
 export type Talk = Schema<'TalkView'>;
 export type TalkDetail = Schema<'TalkDetailView'>;

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { Mark } from '../ui/Mark';
-import { Failed, Waiting } from '../ui/Notice';
+import { Mark } from '../kit/Mark';
+import { Failed, Waiting } from '../kit/Notice';
 import { installByLinkQuery } from './api';
 import { HearingPane } from './HearingPane';
 import { Snippet } from './InstallPage';

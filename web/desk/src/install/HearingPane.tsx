@@ -1,10 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import type { ReactNode } from 'react';
-import { ago, clock, day } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Button } from '../kit/Button';
+import { ago, clock, day } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
 import { type Install, makeVisitLink } from './api';
 
 const LAMPS: Record<Install['state'], { words: string; lamp: string }> = {

@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
+import { Button } from '../kit/Button';
+import { CopyButton } from '../kit/Copy';
+import { TextField } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { CopyButton } from '../ui/Copy';
-import { TextField } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
-import { Refused } from '../ui/Panel';
 import { handOver, type Install, installQuery, makeInstallLink, setHosts } from './api';
 import { HearingPane } from './HearingPane';
 import { PageCheckForm } from './PageCheckForm';

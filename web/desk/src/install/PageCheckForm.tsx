@@ -1,11 +1,11 @@
 import { useMutation } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { Check, CircleHelp, X } from 'lucide-react';
-import { ago } from '../lib/time';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Refused } from '../kit/Panel';
+import { ago } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Refused } from '../ui/Panel';
 import { checkPage, type PageCheck } from './api';
 
 /** Looks at one page by its address: is the line in it, may it speak, was it heard, and what would each callout do there. */

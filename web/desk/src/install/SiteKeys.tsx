@@ -1,9 +1,9 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { changeKey } from './api';
 
 const KEYS = [

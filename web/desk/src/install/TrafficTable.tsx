@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Schema } from '../lib/api';
-import { plural } from '../lib/plural';
-import { day } from '../lib/time';
+import type { Schema } from '../data/api';
+import { plural } from '../kit/plural';
+import { day } from '../kit/time';
 import { useDesk } from '../session/desk';
 import { trafficQuery } from './api';
 

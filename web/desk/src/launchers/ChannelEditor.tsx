@@ -1,6 +1,6 @@
-import { languageName } from '../lib/languages';
-import { Button } from '../ui/Button';
-import { Choice, SelectField, TextField, Tick } from '../ui/Field';
+import { Button } from '../kit/Button';
+import { Choice, SelectField, TextField, Tick } from '../kit/Field';
+import { languageName } from '../kit/languages';
 import type { Channel, Launcher } from './api';
 import { Problems } from './Problems';
 import { CHANNELS } from './words';

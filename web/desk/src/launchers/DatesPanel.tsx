@@ -2,12 +2,12 @@ import { useMutation } from '@tanstack/react-query';
 import { X } from 'lucide-react';
 import { Dialog } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
-import type { Schema } from '../lib/api';
-import { plural } from '../lib/plural';
+import type { Schema } from '../data/api';
+import { Button } from '../kit/Button';
+import { TextField, Tick } from '../kit/Field';
+import { Refused } from '../kit/Panel';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { TextField, Tick } from '../ui/Field';
-import { Refused } from '../ui/Panel';
 import { type LauncherBrief, readCalendar } from './api';
 
 type Hours = LauncherBrief['hours'];

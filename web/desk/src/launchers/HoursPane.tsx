@@ -1,9 +1,9 @@
 import { Plus } from 'lucide-react';
 import { useRef, useState } from 'react';
-import { plural } from '../lib/plural';
-import { useNow } from '../lib/useNow';
-import { SelectField, Tick } from '../ui/Field';
-import { PhrasePopover } from '../ui/PhrasePopover';
+import { SelectField, Tick } from '../kit/Field';
+import { PhrasePopover } from '../kit/PhrasePopover';
+import { plural } from '../kit/plural';
+import { useNow } from '../kit/useNow';
 import type { Launcher, LauncherBrief } from './api';
 import { DatesPanel } from './DatesPanel';
 import { Problems } from './Problems';

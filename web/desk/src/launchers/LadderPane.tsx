@@ -2,17 +2,17 @@ import { useMutation, useQuery } from '@tanstack/react-query';
 import { Plus, Trash2 } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useState } from 'react';
-import type { Names } from '../callouts/model';
-import type { Schema } from '../lib/api';
-import { pageClock } from '../lib/time';
-import { say } from '../lib/toasts';
+import type { Names } from '../brief/model';
+import type { Schema } from '../data/api';
+import { say } from '../data/toasts';
+import { FacetTag } from '../kit/FacetTag';
+import { NumberField, Tick } from '../kit/Field';
+import { Refused } from '../kit/Panel';
+import { type Facet, Phrase } from '../kit/Phrase';
+import { PhraseBox } from '../kit/PhraseBox';
+import { Sortable, useSortableItem } from '../kit/Sortable';
+import { pageClock } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { FacetTag } from '../ui/FacetTag';
-import { NumberField, Tick } from '../ui/Field';
-import { Refused } from '../ui/Panel';
-import { type Facet, Phrase } from '../ui/Phrase';
-import { PhraseBox } from '../ui/PhraseBox';
-import { Sortable, useSortableItem } from '../ui/Sortable';
 import {
   type Climbed,
   climbQuery,

@@ -1,8 +1,9 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useParams, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
-import { useNames } from '../callouts/useNames';
+import { useNames } from '../brief/useNames';
 import { pagesQuery } from '../catalogue/api';
+import { usePeople, useTurnedTo } from '../data/people';
 import { ChangeList } from '../drafting/ChangeList';
 import { DefinitionHead, RevisionsButton } from '../drafting/DefinitionHead';
 import { moveDefinition } from '../drafting/moves';
@@ -10,13 +11,12 @@ import { PublishDefinition } from '../drafting/PublishDefinition';
 import { RevisionsPanel } from '../drafting/RevisionsPanel';
 import { SavedNote } from '../drafting/SavedNote';
 import { useUndoKeys } from '../drafting/useUndoKeys';
-import { usePeople, useTurnedTo } from '../lib/people';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
 import { AskForReview } from '../review/AskForReview';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
 import {
   type Device,
   fetchLauncher,

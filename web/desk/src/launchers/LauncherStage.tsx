@@ -1,15 +1,15 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useId, useRef, useState } from 'react';
-import { useNames } from '../callouts/useNames';
+import { useNames } from '../brief/useNames';
 import { pagesQuery } from '../catalogue/api';
 import { StageNotes } from '../composer/StageNotes';
 import { useRoom, useSilence } from '../composer/stageFrame';
 import { useStaged } from '../composer/useStaged';
-import { clock, day, pageClock } from '../lib/time';
+import { Refused } from '../kit/Panel';
+import { clock, day, pageClock } from '../kit/time';
 import { factPhrases } from '../rehearsal/facts';
 import { useDesk } from '../session/desk';
-import { Refused } from '../ui/Panel';
 import { type PlannedPage, plannedPage } from '../visits/model';
 import { useTrial } from '../visits/useTrial';
 import { climbQuery, type Device, type Launcher, launcherStageQuery, type Visitor } from './api';

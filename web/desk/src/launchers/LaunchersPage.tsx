@@ -1,19 +1,19 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { Link, useNavigate, useSearch } from '@tanstack/react-router';
+import { useNames } from '../brief/useNames';
 import { launchersQuery } from '../callouts/greetings';
-import { useNames } from '../callouts/useNames';
+import type { Shelf } from '../data/shelf';
 import { DefinitionMoves } from '../drafting/DefinitionMoves';
 import { emptyShelf, ShelfMenu } from '../drafting/ShelfMenu';
-import { plural } from '../lib/plural';
-import type { Shelf } from '../lib/shelf';
-import { ago, day } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
+import { plural } from '../kit/plural';
+import { StateSign } from '../kit/StateSign';
+import { ago, day } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
-import { StateSign } from '../ui/StateSign';
 import { type Launcher, startLauncher } from './api';
 import { CHANNELS, positionWords, standsForWords, whereWords } from './words';
 

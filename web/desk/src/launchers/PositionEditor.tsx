@@ -1,4 +1,4 @@
-import { Choice, NumberField } from '../ui/Field';
+import { Choice, NumberField } from '../kit/Field';
 import type { LauncherBrief } from './api';
 
 type Look = LauncherBrief['look'];

@@ -1,11 +1,11 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { calloutsQuery } from '../callouts/api';
+import { calloutsQuery } from '../catalogue/api';
+import { Refused } from '../kit/Panel';
+import { PhrasePopover } from '../kit/PhrasePopover';
 import { FactEditor } from '../rehearsal/FactEditor';
 import { factPhrases } from '../rehearsal/facts';
 import { RecordedChoice } from '../rehearsal/RecordedChoice';
 import { useDesk } from '../session/desk';
-import { Refused } from '../ui/Panel';
-import { PhrasePopover } from '../ui/PhrasePopover';
 import { fetchJourney } from '../visits/api';
 import type { PlannedPage } from '../visits/model';
 import type { Visitor } from './api';

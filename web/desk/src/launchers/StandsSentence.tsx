@@ -1,11 +1,11 @@
 import { useRef, useState } from 'react';
-import type { Names } from '../callouts/model';
-import { type Rule, ruleOf } from '../callouts/who';
-import { DevicesEditor } from '../composer/SmallEditors';
-import { WhereEditor } from '../composer/WhereEditor';
-import { RuleEditor } from '../composer/WhoEditor';
-import { type Facet, Phrase } from '../ui/Phrase';
-import { PhraseBox } from '../ui/PhraseBox';
+import type { Names } from '../brief/model';
+import { DevicesEditor } from '../brief/SmallEditors';
+import { WhereEditor } from '../brief/WhereEditor';
+import { RuleEditor } from '../brief/WhoEditor';
+import { type Rule, ruleOf } from '../brief/who';
+import { type Facet, Phrase } from '../kit/Phrase';
+import { PhraseBox } from '../kit/PhraseBox';
 import type { Launcher, LauncherBrief } from './api';
 import { PositionEditor } from './PositionEditor';
 import { Problems } from './Problems';

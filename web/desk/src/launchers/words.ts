@@ -1,9 +1,9 @@
-import type { Names } from '../callouts/model';
-import { triggerWords } from '../callouts/when';
-import { deviceWords, ruleWords } from '../callouts/who';
-import { messageWords, pageWords } from '../callouts/words';
+import type { Names } from '../brief/model';
+import { triggerWords } from '../brief/when';
+import { deviceWords, ruleWords } from '../brief/who';
+import { messageWords, pageWords } from '../brief/words';
 import type { Change } from '../drafting/changes';
-import { languageName } from '../lib/languages';
+import { languageName } from '../kit/languages';
 import type { Channel, LauncherBrief, Rung } from './api';
 
 /** What each way to talk is called at the desk, and what it needs. */

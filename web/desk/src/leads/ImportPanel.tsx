@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { plural } from '../lib/plural';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { Panel, Refused, Section } from '../kit/Panel';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { type ImportedLeads, importLeads } from './api';
 
 const MEANINGS: Record<string, string> = {

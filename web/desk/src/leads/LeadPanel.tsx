@@ -1,16 +1,16 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import type { Schema } from '../lib/api';
-import { languageName } from '../lib/languages';
-import { plural } from '../lib/plural';
-import { clock, day } from '../lib/time';
-import { say } from '../lib/toasts';
+import type { Schema } from '../data/api';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { languageName } from '../kit/languages';
+import { Failed, Waiting } from '../kit/Notice';
+import { Panel, Refused, Section } from '../kit/Panel';
+import { plural } from '../kit/plural';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { eraseLead, type LeadDetail, leadQuery, withdrawLead } from './api';
 import { StateMark } from './StateMark';
 

@@ -1,13 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { say } from '../lib/toasts';
+import { rewardsQuery } from '../catalogue/api';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { Panel, Refused, Section } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
-import { Panel, Refused, Section } from '../ui/Panel';
-import { addCodes, addFile, removeFile, removePool, rewardsQuery } from './api';
+import { addCodes, addFile, removeFile, removePool } from './api';
 
 /** What is given for a yes: pools of codes, and files. */
 export function RewardsPanel({ onClose }: { onClose(): void }) {

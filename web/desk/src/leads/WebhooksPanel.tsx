@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { clock, day } from '../lib/time';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { CopyButton } from '../kit/Copy';
+import { TextField, Tick } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { Panel, Refused, Section } from '../kit/Panel';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { CopyButton } from '../ui/Copy';
-import { TextField, Tick } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { addWebhook, changeWebhook, removeWebhook, sendAgain, testWebhook, type Webhook, webhooksQuery } from './api';
 
 const WORDS: Record<Webhook['words'][number], string> = {

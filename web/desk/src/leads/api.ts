@@ -1,5 +1,5 @@
 import { infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
-import { answered, client, type Schema } from '../lib/api';
+import { answered, client, type Schema } from '../data/api';
 
 export type Lead = Schema<'LeadView'>;
 export type LeadDetail = Schema<'LeadDetailView'>;
@@ -64,12 +64,6 @@ export const askedQuery = (siteId: string, calloutId: string) =>
     queryFn: () => answered(client.GET('/api/sites/{siteId}/callouts/{calloutId}/asked', { params: { path: { siteId, calloutId } } })),
   });
 
-export const rewardsQuery = (siteId: string) =>
-  queryOptions({
-    queryKey: ['rewards', siteId],
-    queryFn: () => answered(client.GET('/api/sites/{siteId}/rewards', { params: { path: { siteId } } })),
-  });
-
 export const addCodes = (siteId: string, name: string, codes: string) =>
   answered(client.POST('/api/sites/{siteId}/rewards/codes', { params: { path: { siteId } }, body: { name, codes } }));
 
@@ -117,10 +111,6 @@ export const sendAgain = (siteId: string, hookId: string, messageId: string) =>
   answered(
     client.POST('/api/sites/{siteId}/webhooks/{hookId}/messages/{messageId}/again', { params: { path: { siteId, hookId, messageId } } }),
   );
-
-/** Sends the mail that asks to confirm to whoever wrote it. */
-export const sendTestConfirm = (siteId: string, ask: Schema<'AskFacet'>, language: string) =>
-  answered(client.POST('/api/sites/{siteId}/prompts/test-mail', { params: { path: { siteId } }, body: { ask, language } }));
 
 export type ImportedLeads = Schema<'ImportedLeadsView'>;
 

@@ -1,14 +1,14 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { careQuery } from '../catalogue/care';
-import { plural } from '../lib/plural';
+import { Button } from '../kit/Button';
+import { CopyButton } from '../kit/Copy';
+import { Choice, NumberField, TextField, Tick } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { Panel, Refused, Section } from '../kit/Panel';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { CopyButton } from '../ui/Copy';
-import { Choice, NumberField, TextField, Tick } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
-import { Panel, Refused, Section } from '../ui/Panel';
 import { type Care, setCare, suppliedWordsQuery, tryWords } from './api';
 
 const NAMES = new Intl.DisplayNames(['en'], { type: 'language' });

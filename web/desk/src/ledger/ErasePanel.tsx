@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { type FormEvent, useState } from 'react';
-import { plural } from '../lib/plural';
-import { clock, day } from '../lib/time';
+import { Button } from '../kit/Button';
+import { SelectField, Tick } from '../kit/Field';
+import { Panel, Refused, Section } from '../kit/Panel';
+import { plural } from '../kit/plural';
+import { Said } from '../kit/Said';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { SelectField, Tick } from '../ui/Field';
-import { Panel, Refused, Section } from '../ui/Panel';
-import { Said } from '../ui/Said';
 import { erasePerson, erasuresQuery, findPerson, type Held } from './api';
 
 const WORD = 'erase';

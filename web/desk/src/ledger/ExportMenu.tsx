@@ -1,7 +1,7 @@
 import { DropdownMenu } from 'radix-ui';
 import { useRef, useState } from 'react';
+import { Button } from '../kit/Button';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
 import { exportEvents, type LedgerFilter } from './api';
 
 /** Takes what passes the filter out as a file, row by row, with how far it is and a way to stop. */

@@ -1,8 +1,8 @@
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import type { Source } from '../callouts/api';
-import { markerOf } from '../ui/Phrase';
-import { PhraseMenu } from '../ui/PhraseMenu';
+import type { Source } from '../brief/types';
+import { markerOf } from '../kit/Phrase';
+import { PhraseMenu } from '../kit/PhraseMenu';
 import { KINDS } from './words';
 
 interface Search {

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import { sourcesQuery } from '../callouts/api';
-import { plural } from '../lib/plural';
-import { clock, day } from '../lib/time';
+import { sourcesQuery } from '../catalogue/api';
+import { Button } from '../kit/Button';
+import { NumberField, SelectField } from '../kit/Field';
+import { Panel, Refused, Section } from '../kit/Panel';
+import { plural } from '../kit/plural';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { NumberField, SelectField } from '../ui/Field';
-import { Panel, Refused, Section } from '../ui/Panel';
 import {
   beginImport,
   cancelImport,

@@ -1,12 +1,12 @@
 import { useInfiniteQuery, useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
-import { sourcesQuery } from '../callouts/api';
+import { sourcesQuery } from '../catalogue/api';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
 import { eventsQuery, type LedgerFilter } from './api';
 import { CarePanel } from './CarePanel';
 import { ErasePanel } from './ErasePanel';

@@ -1,7 +1,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useRef } from 'react';
-import { clockSeconds, day } from '../lib/time';
-import { Said } from '../ui/Said';
+import { Said } from '../kit/Said';
+import { clockSeconds, day } from '../kit/time';
 import type { LedgerEvent } from './api';
 import { EventSign, unusualWord } from './EventSign';
 import type { Selection } from './useSelection';

@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
-import { clock } from '../lib/time';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
+import { clock } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { changeEvents, type EventAct, type LedgerFilter } from './api';
 import type { Selection } from './useSelection';
 

@@ -1,12 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { TriangleAlert } from 'lucide-react';
-import { type Source, sourcesQuery } from '../callouts/api';
-import { plural } from '../lib/plural';
-import { ago } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import type { Source } from '../brief/types';
+import { sourcesQuery } from '../catalogue/api';
+import { Button } from '../kit/Button';
+import { plural } from '../kit/plural';
+import { ago } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
 import { SOURCES } from './words';
 
 /** The sources with their day and their health; one opened says and sets everything about it. */

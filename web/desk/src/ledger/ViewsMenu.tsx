@@ -2,10 +2,10 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { deleteView, saveView, viewsQuery } from './api';
 
 const KEPT = ['source', 'kind', 'state', 'page', 'text', 'hours'] as const;

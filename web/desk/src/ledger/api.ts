@@ -1,6 +1,6 @@
 import { type InfiniteData, infiniteQueryOptions, queryOptions } from '@tanstack/react-query';
-import { answered, client, Refusal, type Schema, token } from '../lib/api';
-import type { Renewal } from '../lib/queries';
+import { answered, client, Refusal, type Schema, token } from '../data/api';
+import type { Renewal } from '../data/queries';
 
 export type LedgerEvent = Schema<'EventView'>;
 export type SourceSettings = Schema<'SourceSettings'>;

@@ -1,4 +1,4 @@
-import type { Schema } from '../lib/api';
+import type { Schema } from '../data/api';
 
 export type EventKind = Schema<'EventKind'>;
 export type SourceKind = Schema<'SourceKind'>;

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
-import { calloutsQuery, segmentsQuery } from '../callouts/api';
-import { LANGUAGES, languageName } from '../lib/languages';
-import { useRowKeys } from '../lib/useRowKeys';
+import { calloutsQuery, segmentsQuery } from '../catalogue/api';
+import { Choice, NumberField, SelectField, TextField, Tick } from '../kit/Field';
+import { LANGUAGES, languageName } from '../kit/languages';
+import { Fetched } from '../kit/Notice';
+import { useRowKeys } from '../kit/useRowKeys';
 import { useDesk } from '../session/desk';
-import { Choice, NumberField, SelectField, TextField, Tick } from '../ui/Field';
-import { Fetched } from '../ui/Notice';
 import type { Visitor } from '../visits/model';
 import type { FactKey } from './facts';
 

@@ -1,13 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { ArrowUp, X } from 'lucide-react';
 import { useState } from 'react';
-import { calloutsQuery } from '../callouts/api';
-import { pagesQuery } from '../catalogue/api';
-import { useRowKeys } from '../lib/useRowKeys';
+import { calloutsQuery, pagesQuery } from '../catalogue/api';
+import { Button } from '../kit/Button';
+import { NumberField, SelectField, TextField, Tick } from '../kit/Field';
+import { PhrasePopover } from '../kit/PhrasePopover';
+import { useRowKeys } from '../kit/useRowKeys';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { NumberField, SelectField, TextField, Tick } from '../ui/Field';
-import { PhrasePopover } from '../ui/PhrasePopover';
 import { type PlannedPage, plannedPage } from '../visits/model';
 
 type Act = NonNullable<PlannedPage['acts']>[number];

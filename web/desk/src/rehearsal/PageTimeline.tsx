@@ -1,7 +1,7 @@
 import { Link } from '@tanstack/react-router';
 import { ControlLink } from '../callouts/ReasonLine';
-import { pageClock } from '../lib/time';
-import { ShapeSign } from '../ui/ShapeSign';
+import { ShapeSign } from '../kit/ShapeSign';
+import { pageClock } from '../kit/time';
 import type { PlayedPage } from '../visits/api';
 import { rowsOf, ticksOf } from './timeline';
 

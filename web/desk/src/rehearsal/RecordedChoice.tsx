@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { ago } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Fetched } from '../kit/Notice';
+import { ago } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
-import { Fetched } from '../ui/Notice';
 import { recordedQuery } from '../visits/api';
 
 /** Recorded visits, the latest first: one becomes the journey. */

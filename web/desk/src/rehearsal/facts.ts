@@ -1,4 +1,4 @@
-import { languageName } from '../lib/languages';
+import { languageName } from '../kit/languages';
 import type { Visitor } from '../visits/model';
 
 /** What of a visitor a phrase stands for. */

@@ -1,8 +1,8 @@
 import { useState } from 'react';
+import { Button } from '../kit/Button';
+import { Failed } from '../kit/Notice';
+import { PhraseMenu } from '../kit/PhraseMenu';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Failed } from '../ui/Notice';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import { ReplayResult } from './ReplayResult';
 import { useReplay } from './useReplay';
 

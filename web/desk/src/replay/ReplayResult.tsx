@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { pageClock } from '../lib/time';
+import { pageClock } from '../kit/time';
 import { placeOf, TICKS } from '../runsheet/axis';
 import type { ReplayFigures } from './api';
 import { counted, often, share, verdict } from './model';

@@ -1,4 +1,4 @@
-import { Refusal, type Schema } from '../lib/api';
+import { Refusal, type Schema } from '../data/api';
 
 export type ReplayLine = Schema<'ReplayLine'>;
 export type ReplayFigures = Schema<'ReplayFigures'>;

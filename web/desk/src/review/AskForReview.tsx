@@ -1,10 +1,10 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
+import { Button } from '../kit/Button';
+import { SelectField } from '../kit/Field';
 import { useRefusal, Wrong } from '../session/Door';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { SelectField } from '../ui/Field';
 import { askForReview, publishersQuery, reviewsQuery, withdrawReview } from './api';
 
 /** Asks a publisher for a second look at a draft; while one is asked for, says how it stands. */

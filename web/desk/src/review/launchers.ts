@@ -1,4 +1,4 @@
-import { answered, client } from '../lib/api';
+import { answered, client } from '../data/api';
 
 /** Puts a launcher's draft live, as it was looked at. */
 export const publishLauncherDraft = (siteId: string, id: string, version: number) =>

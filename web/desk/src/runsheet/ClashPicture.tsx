@@ -1,5 +1,5 @@
-import type { Schema } from '../lib/api';
-import { pageClock } from '../lib/time';
+import type { Schema } from '../data/api';
+import { pageClock } from '../kit/time';
 
 /** A clash drawn to scale: how long it waited, and when there was room again. */
 export function ClashPicture({ reason }: { reason: Schema<'ReasonNoFreeSlot'> }) {

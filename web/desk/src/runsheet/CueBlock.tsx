@@ -1,7 +1,7 @@
 import { type KeyboardEvent, useRef } from 'react';
-import { KINDS } from '../callouts/words';
-import { pageClock } from '../lib/time';
-import { ShapeSign } from '../ui/ShapeSign';
+import { KINDS } from '../brief/words';
+import { ShapeSign } from '../kit/ShapeSign';
+import { pageClock } from '../kit/time';
 import { type Showing, shareWords } from './api';
 import { placeOf } from './axis';
 import { useDelayDrag } from './useDelayDrag';

@@ -1,7 +1,7 @@
-import { plural } from '../lib/plural';
-import { pageClock } from '../lib/time';
-import { Button } from '../ui/Button';
-import { ShapeSign } from '../ui/ShapeSign';
+import { Button } from '../kit/Button';
+import { plural } from '../kit/plural';
+import { ShapeSign } from '../kit/ShapeSign';
+import { pageClock } from '../kit/time';
 import type { Lane, NotShown, Showing, Waiting } from './api';
 import { AXIS_END_MS, placeOf, roomFor, widestGap } from './axis';
 import { CueBlock } from './CueBlock';

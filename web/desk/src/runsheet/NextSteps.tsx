@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import type { ReactNode } from 'react';
-import { calloutsQuery, sourcesQuery } from '../callouts/api';
-import { plural } from '../lib/plural';
+import { calloutsQuery, sourcesQuery } from '../catalogue/api';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
 import { stripQuery } from '../strip/api';
 

@@ -1,12 +1,12 @@
 import { useQuery } from '@tanstack/react-query';
 import { ChevronDown } from 'lucide-react';
 import { useId, useState } from 'react';
-import { segmentsQuery } from '../callouts/api';
-import { LANGUAGES, languageName } from '../lib/languages';
+import { segmentsQuery } from '../catalogue/api';
+import { Button } from '../kit/Button';
+import { LANGUAGES, languageName } from '../kit/languages';
+import { PhraseMenu } from '../kit/PhraseMenu';
+import { PhrasePopover } from '../kit/PhrasePopover';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { PhraseMenu } from '../ui/PhraseMenu';
-import { PhrasePopover } from '../ui/PhrasePopover';
 import { localNow, sayAt } from '../visits/asOf';
 import type { Persona, SheetSearch } from './api';
 

@@ -1,9 +1,9 @@
 import { useChange } from '../callouts/useChange';
-import type { Schema } from '../lib/api';
+import type { Schema } from '../data/api';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 
 /** A change that is being tried out: what it is, what it does to the sheet, and what is to become of it. */
 export function TrialBar({ trial, onDone }: { trial: Schema<'TrialChangeView'>; onDone(): void }) {

@@ -1,5 +1,5 @@
 import { type PointerEvent, type RefObject, useRef } from 'react';
-import { pageClock } from '../lib/time';
+import { pageClock } from '../kit/time';
 import { msAt, placeOf } from './axis';
 
 /** Less than this is a click with an unsteady hand, in CSS pixels. */

@@ -3,16 +3,16 @@ import { Link, useNavigate, useSearch } from '@tanstack/react-router';
 import { DropdownMenu } from 'radix-ui';
 import { DefinitionMoves } from '../drafting/DefinitionMoves';
 import { emptyShelf, ShelfMenu } from '../drafting/ShelfMenu';
-import { plural } from '../lib/plural';
-import { ago, day } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
+import { Refused } from '../kit/Panel';
+import { plural } from '../kit/plural';
+import { StateSign } from '../kit/StateSign';
+import { ago, day } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
-import { Refused } from '../ui/Panel';
-import { StateSign } from '../ui/StateSign';
 import { type Purpose, scriptsQuery, startScript } from './api';
 
 const PURPOSES: readonly (readonly [Purpose, string])[] = [

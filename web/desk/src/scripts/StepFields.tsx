@@ -1,11 +1,11 @@
 import { useQuery } from '@tanstack/react-query';
-import { calloutsQuery, segmentsQuery } from '../callouts/api';
 import { launchersQuery } from '../callouts/greetings';
+import { calloutsQuery, segmentsQuery } from '../catalogue/api';
+import { Button } from '../kit/Button';
+import { NumberField, SelectField, TextField, Tick } from '../kit/Field';
 import { answeringQuery, groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { NumberField, SelectField, TextField, Tick } from '../ui/Field';
 import type { Step } from './api';
 
 type Ask = NonNullable<Step['ask']>;

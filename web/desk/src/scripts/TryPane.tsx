@@ -1,10 +1,10 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { languageName } from '../lib/languages';
+import { Button } from '../kit/Button';
+import { languageName } from '../kit/languages';
+import { Refused } from '../kit/Panel';
+import { PhraseMenu } from '../kit/PhraseMenu';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import { type Script, type ScriptDefinition, type Try, triedQuery } from './api';
 
 /** The script tried in place, as any imagined visitor; nobody is told, and only what one keeps on purpose is kept. */

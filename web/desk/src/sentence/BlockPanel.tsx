@@ -1,4 +1,4 @@
-import { Choice, TextField } from '../ui/Field';
+import { Choice, TextField } from '../kit/Field';
 import { type Part, pluralForms, tokenWords } from './language';
 
 type BlockPart = Exclude<Part, { is: 'text' }>;

@@ -1,7 +1,7 @@
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
-import { LANGUAGES, languageName } from '../lib/languages';
-import { Button } from '../ui/Button';
+import { Button } from '../kit/Button';
+import { LANGUAGES, languageName } from '../kit/languages';
 
 /** The languages of words that a visitor reads, as tabs that say what is missing; the site's own stands first. */
 export function LanguageTabs({

@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { day } from '../lib/time';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { day } from '../kit/time';
 import { acceptInvitation, lookAtInvitation, resetPassword, sessionQuery } from './api';
 import { Door, useRefusal, Wrong } from './Door';
 import { ROLE_WORDS } from './model';

@@ -1,7 +1,7 @@
 import type { FormEvent, ReactNode } from 'react';
 import { useState } from 'react';
-import { Refusal } from '../lib/api';
-import { Mark } from '../ui/Mark';
+import { Refusal } from '../data/api';
+import { Mark } from '../kit/Mark';
 
 /** A sheet before the desk: what is asked for, one thing at a time. */
 export function Door({ title, words, wide, children }: { title: string; words?: ReactNode; wide?: boolean; children: ReactNode }) {

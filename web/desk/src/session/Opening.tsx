@@ -1,7 +1,7 @@
-import { LANGUAGES, languageName } from '../lib/languages';
-import { withScheme } from '../lib/scheme';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { LANGUAGES, languageName } from '../kit/languages';
+import { withScheme } from '../kit/scheme';
 import { openWorkspace } from './api';
 import { Door, useRefusal, Wrong } from './Door';
 import { PasswordField } from './PasswordField';

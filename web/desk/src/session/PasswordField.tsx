@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
 
 /** A new password: as long as it has to be, seen when wanted, pasted when wished. */
 export function PasswordField({ label, name, error }: { label: string; name: string; error?: string | undefined }) {

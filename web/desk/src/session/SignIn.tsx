@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
 import { askForReset, register, signIn, signInSecond } from './api';
 import { Door, useRefusal, Wrong } from './Door';
 import { canPasskey, signInByPasskey } from './passkey';

@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, client, type Schema } from '../lib/api';
+import { answered, client, type Schema } from '../data/api';
 
 export type Group = Schema<'AnswerGroupView'>;
 

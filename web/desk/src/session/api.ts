@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, carryToken, client, type Schema } from '../lib/api';
+import { answered, carryToken, client, type Schema } from '../data/api';
 
 export type Member = Schema<'MemberView'>;
 export type Workspace = Schema<'MemberWorkspace'>;

@@ -1,4 +1,4 @@
-import { answered, client } from '../lib/api';
+import { answered, client } from '../data/api';
 
 /** Whether this browser can make and show passkeys, and read their JSON form. */
 export const canPasskey = () =>

@@ -1,12 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import type { Schema } from '../lib/api';
-import { ago } from '../lib/time';
+import type { Schema } from '../data/api';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
+import { ago } from '../kit/time';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { switchAir } from './api';
 
 /** The lamp that says whether the site is on air, and behind it the one switch that silences everything at once. */

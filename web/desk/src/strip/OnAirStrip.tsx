@@ -1,9 +1,9 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { Refusal } from '../lib/api';
-import { usePeople } from '../lib/people';
-import { ago } from '../lib/time';
-import { useNow } from '../lib/useNow';
+import { Refusal } from '../data/api';
+import { usePeople } from '../data/people';
+import { ago } from '../kit/time';
+import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { AirSwitch } from './AirSwitch';

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { useState } from 'react';
-import { clock, day } from '../lib/time';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
 import { type Trace, tracesFile, tracesQuery } from './api';
 import { Face } from './Face';
 import { wayBack } from './undo';

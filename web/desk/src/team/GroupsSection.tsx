@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { TextField, Tick } from '../kit/Field';
+import { Refused } from '../kit/Panel';
 import { type Group, groupsQuery } from '../session/answering';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { TextField, Tick } from '../ui/Field';
-import { Refused } from '../ui/Panel';
 import { addGroup, changeGroup, removeGroup, type Team } from './api';
 
 /** Who answers for what: groups to whom launchers belong and scripts hand over. */

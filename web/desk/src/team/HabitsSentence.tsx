@@ -1,10 +1,10 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
+import { Refused } from '../kit/Panel';
+import { ReadPhrase } from '../kit/Phrase';
+import { PhraseMenu } from '../kit/PhraseMenu';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Refused } from '../ui/Panel';
-import { ReadPhrase } from '../ui/Phrase';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import { type Habits, setHabits } from './api';
 
 const REVIEW = [

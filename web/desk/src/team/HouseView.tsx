@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import { Refusal } from '../lib/api';
-import { clock, day } from '../lib/time';
+import { Refusal } from '../data/api';
+import { Failed, Waiting } from '../kit/Notice';
+import { clock, day } from '../kit/time';
 import { useDesk } from '../session/desk';
-import { Failed, Waiting } from '../ui/Notice';
 import { houseQuery } from './api';
 import { LimitsSection } from './LimitsSection';
 import { MovingSection } from './MovingSection';

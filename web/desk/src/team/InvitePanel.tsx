@@ -1,13 +1,13 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Button } from '../kit/Button';
+import { Code } from '../kit/Copy';
+import { TextField } from '../kit/Field';
+import { Panel, Section } from '../kit/Panel';
 import type { Role } from '../session/api';
 import { useRefusal, Wrong } from '../session/Door';
 import { useDesk } from '../session/desk';
 import { ROLE_WORDS } from '../session/model';
-import { Button } from '../ui/Button';
-import { Code } from '../ui/Copy';
-import { TextField } from '../ui/Field';
-import { Panel, Section } from '../ui/Panel';
 import { invite, type Team } from './api';
 
 const WHAT: Record<Role, string> = {

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query';
+import { Failed } from '../kit/Notice';
 import { useDesk } from '../session/desk';
-import { Failed } from '../ui/Notice';
 import { type BrandKit, kitTriedQuery } from './api';
 
 const FACES: Record<BrandKit['typeface'], string | undefined> = {

@@ -1,14 +1,14 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
 import { type ReactNode, useState } from 'react';
-import { groupsQuery, segmentsQuery } from '../callouts/api';
+import { groupsQuery, segmentsQuery } from '../catalogue/api';
 import { careQuery } from '../catalogue/care';
 import { picturesQuery } from '../catalogue/pictures';
 import { UsedBy } from '../catalogue/UsedBy';
-import { languageName } from '../lib/languages';
-import { plural } from '../lib/plural';
+import { languageName } from '../kit/languages';
+import { Failed, Waiting } from '../kit/Notice';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
-import { Failed, Waiting } from '../ui/Notice';
 
 const fits = (words: string, ...texts: string[]) =>
   words

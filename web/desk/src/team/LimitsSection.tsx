@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { say } from '../lib/toasts';
+import { say } from '../data/toasts';
+import { Button } from '../kit/Button';
+import { Choice } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Choice } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
-import { Refused } from '../ui/Panel';
 import { type Limits, limitsQuery, setLimits } from './api';
 
 const ROWS = [

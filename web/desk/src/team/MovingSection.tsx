@@ -1,12 +1,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { plural } from '../lib/plural';
-import { withScheme } from '../lib/scheme';
+import { Button } from '../kit/Button';
+import { TextField } from '../kit/Field';
+import { Refused } from '../kit/Panel';
+import { plural } from '../kit/plural';
+import { withScheme } from '../kit/scheme';
 import { useRefusal, Wrong } from '../session/Door';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { TextField } from '../ui/Field';
-import { Refused } from '../ui/Panel';
 import { bundleFile, copySite, type TakenIn, takeIn } from './api';
 
 /** Taking the workspace out as one document, taking one in after a look, copying a site for trying things. */

@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import { useNavigate, useSearch } from '@tanstack/react-router';
+import { Button } from '../kit/Button';
+import { Failed, Waiting } from '../kit/Notice';
+import { PhraseMenu } from '../kit/PhraseMenu';
 import { reviewsQuery } from '../review/api';
 import { ReviewView } from '../review/ReviewView';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
 import { useTitle } from '../session/useTitle';
-import { Button } from '../ui/Button';
-import { Failed, Waiting } from '../ui/Notice';
-import { PhraseMenu } from '../ui/PhraseMenu';
 import { ActivityView } from './ActivityView';
 import { teamQuery } from './api';
 import { BrandKitView } from './BrandKitView';

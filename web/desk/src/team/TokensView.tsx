@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { day } from '../lib/time';
+import { Button } from '../kit/Button';
+import { Code } from '../kit/Copy';
+import { TextField, Tick } from '../kit/Field';
+import { Failed, Waiting } from '../kit/Notice';
+import { Refused } from '../kit/Panel';
+import { day } from '../kit/time';
 import { useRefusal, Wrong } from '../session/Door';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { Code } from '../ui/Copy';
-import { TextField, Tick } from '../ui/Field';
-import { Failed, Waiting } from '../ui/Notice';
-import { Refused } from '../ui/Panel';
 import { endToken, makeToken, type TokenScope, tokensQuery } from './api';
 
 const SCOPES: readonly (readonly [TokenScope, string])[] = [

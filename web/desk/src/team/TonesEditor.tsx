@@ -1,9 +1,9 @@
 import { useState } from 'react';
-import type { Schema } from '../lib/api';
-import { LANGUAGES, languageName } from '../lib/languages';
+import type { Schema } from '../data/api';
+import { Button } from '../kit/Button';
+import { SelectField, TextField } from '../kit/Field';
+import { LANGUAGES, languageName } from '../kit/languages';
 import { useDesk } from '../session/desk';
-import { Button } from '../ui/Button';
-import { SelectField, TextField } from '../ui/Field';
 
 type Tone = Schema<'Tone'>;
 

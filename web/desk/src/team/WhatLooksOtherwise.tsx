@@ -1,11 +1,11 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { kitQuery } from '../catalogue/kit';
-import type { Schema } from '../lib/api';
-import { plural } from '../lib/plural';
+import type { Schema } from '../data/api';
+import { Button } from '../kit/Button';
+import { Refused } from '../kit/Panel';
+import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { Button } from '../ui/Button';
-import { Refused } from '../ui/Panel';
 import { takeOverKit } from './api';
 
 /** What does not look like the kit, and can take it over. */

@@ -1,5 +1,5 @@
 import { queryOptions } from '@tanstack/react-query';
-import { answered, client, type Schema, token } from '../lib/api';
+import { answered, client, type Schema, token } from '../data/api';
 
 export type Team = Schema<'TeamView'>;
 export type TeamMember = Schema<'TeamMemberView'>;

@@ -1,4 +1,4 @@
-import { answered, client } from '../lib/api';
+import { answered, client } from '../data/api';
 import type { Right, Role } from '../session/api';
 import { setRole, type Trace } from './api';
 

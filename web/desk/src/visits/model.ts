@@ -1,4 +1,4 @@
-import type { Schema } from '../lib/api';
+import type { Schema } from '../data/api';
 
 export type Visitor = Schema<'ImaginedVisitor'>;
 export type PlannedPage = Schema<'PlannedPage'>;

@@ -1,6 +1,6 @@
 import { useMutation } from '@tanstack/react-query';
-import type { Schema } from '../lib/api';
-import { say } from '../lib/toasts';
+import type { Schema } from '../data/api';
+import { say } from '../data/toasts';
 import { useDesk } from '../session/desk';
 import { openTrial } from './api';
 

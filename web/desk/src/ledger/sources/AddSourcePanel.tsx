@@ -1,9 +1,9 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Button } from '../../kit/Button';
+import { SelectField, TextField } from '../../kit/Field';
+import { Panel, Refused, Section } from '../../kit/Panel';
 import { useDesk } from '../../session/desk';
-import { Button } from '../../ui/Button';
-import { SelectField, TextField } from '../../ui/Field';
-import { Panel, Refused, Section } from '../../ui/Panel';
 import { addSource, type EventMap } from '../api';
 import { type EventKind, KINDS, SOURCES, type SourceKind } from '../words';
 import { FormEditor, type Mapping } from './FormEditor';

@@ -1,11 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Source } from '../../callouts/api';
-import { clockSeconds, day } from '../../lib/time';
+import type { Source } from '../../brief/types';
+import { Button } from '../../kit/Button';
+import { Refused } from '../../kit/Panel';
+import { clockSeconds, day } from '../../kit/time';
 import { useDesk } from '../../session/desk';
 import { mayAct } from '../../session/model';
-import { Button } from '../../ui/Button';
-import { Refused } from '../../ui/Panel';
 import { deliveriesQuery, deliveryQuery, resend } from '../api';
 
 const VERDICTS = { accepted: 'taken in', repeated: 'known already', leftOut: 'left out', refused: 'refused' } as const;

@@ -1,12 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useId, useState } from 'react';
 import { PagePatterns } from '../../catalogue/PagePatterns';
-import type { Schema } from '../../lib/api';
-import { day } from '../../lib/time';
+import type { Schema } from '../../data/api';
+import { Button } from '../../kit/Button';
+import { SelectField, TextField, Tick } from '../../kit/Field';
+import { Refused } from '../../kit/Panel';
+import { day } from '../../kit/time';
 import { useDesk } from '../../session/desk';
-import { Button } from '../../ui/Button';
-import { SelectField, TextField, Tick } from '../../ui/Field';
-import { Refused } from '../../ui/Panel';
 import { type FoundForm, findForms, formsQuery } from '../api';
 import { FormPromise } from './FormPromise';
 

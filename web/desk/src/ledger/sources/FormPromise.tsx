@@ -1,5 +1,5 @@
-import { SelectField, Tick } from '../../ui/Field';
-import { ListField } from '../../ui/ListField';
+import { SelectField, Tick } from '../../kit/Field';
+import { ListField } from '../../kit/ListField';
 import type { FoundForm } from '../api';
 import type { Mapping } from './FormEditor';
 

@@ -1,11 +1,11 @@
 import { useMutation } from '@tanstack/react-query';
 import type { FormEvent } from 'react';
-import type { Source } from '../../callouts/api';
-import { Refusal } from '../../lib/api';
+import type { Source } from '../../brief/types';
+import { Refusal } from '../../data/api';
+import { Button } from '../../kit/Button';
+import { TextField } from '../../kit/Field';
+import { Refused } from '../../kit/Panel';
 import { useDesk } from '../../session/desk';
-import { Button } from '../../ui/Button';
-import { TextField } from '../../ui/Field';
-import { Refused } from '../../ui/Panel';
 import { enterByHand } from '../api';
 
 /** An endorsement with its permission, a total as of a date, or a review. */

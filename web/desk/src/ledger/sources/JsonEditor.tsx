@@ -1,8 +1,8 @@
 import { useMutation } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
+import { Choice } from '../../kit/Field';
+import { Refused } from '../../kit/Panel';
 import { useDesk } from '../../session/desk';
-import { Choice } from '../../ui/Field';
-import { Refused } from '../../ui/Panel';
 import { type EventMap, type Preview, previewMap } from '../api';
 import type { EventKind } from '../words';
 import { MapEditor, PreviewEvents } from './MapEditor';

@@ -1,9 +1,9 @@
 import { AlertTriangle } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { clockSeconds, day } from '../../lib/time';
-import { useRowKeys } from '../../lib/useRowKeys';
-import { SelectField } from '../../ui/Field';
-import { Said } from '../../ui/Said';
+import { SelectField } from '../../kit/Field';
+import { Said } from '../../kit/Said';
+import { clockSeconds, day } from '../../kit/time';
+import { useRowKeys } from '../../kit/useRowKeys';
 import type { EventMap, Preview } from '../api';
 import { MEANINGS, type Meaning } from '../words';
 import { fieldName } from './fieldName';

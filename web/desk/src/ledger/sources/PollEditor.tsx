@@ -1,10 +1,10 @@
 import { useMutation } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Schema } from '../../lib/api';
+import type { Schema } from '../../data/api';
+import { Button } from '../../kit/Button';
+import { NumberField, SelectField, TextField } from '../../kit/Field';
+import { Refused } from '../../kit/Panel';
 import { useDesk } from '../../session/desk';
-import { Button } from '../../ui/Button';
-import { NumberField, SelectField, TextField } from '../../ui/Field';
-import { Refused } from '../../ui/Panel';
 import { type EventMap, type Preview, previewList } from '../api';
 import type { EventKind, SourceKind } from '../words';
 import { MapEditor, PreviewEvents } from './MapEditor';

@@ -1,9 +1,9 @@
 import { X } from 'lucide-react';
-import { comparisonWords } from '../../callouts/words';
-import type { Schema } from '../../lib/api';
-import { useRowKeys } from '../../lib/useRowKeys';
-import { Button } from '../../ui/Button';
-import { NumberField, SelectField, Tick } from '../../ui/Field';
+import { comparisonWords } from '../../brief/words';
+import type { Schema } from '../../data/api';
+import { Button } from '../../kit/Button';
+import { NumberField, SelectField, Tick } from '../../kit/Field';
+import { useRowKeys } from '../../kit/useRowKeys';
 import type { EventKind } from '../words';
 import { ShownFields } from './FormEditor';
 

@@ -1,8 +1,8 @@
 import { useQuery } from '@tanstack/react-query';
-import type { Schema } from '../../lib/api';
+import type { Schema } from '../../data/api';
+import { CopyButton } from '../../kit/Copy';
+import { TextField } from '../../kit/Field';
 import { useDesk } from '../../session/desk';
-import { CopyButton } from '../../ui/Copy';
-import { TextField } from '../../ui/Field';
 import { formsQuery } from '../api';
 import type { EventKind } from '../words';
 

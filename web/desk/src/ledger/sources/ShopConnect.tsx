@@ -1,13 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ago } from '../../lib/time';
-import { useNow } from '../../lib/useNow';
+import { Button } from '../../kit/Button';
+import { CopyButton } from '../../kit/Copy';
+import { Waiting } from '../../kit/Notice';
+import { Refused } from '../../kit/Panel';
+import { ago } from '../../kit/time';
+import { useNow } from '../../kit/useNow';
 import { useDesk } from '../../session/desk';
 import { mayAct } from '../../session/model';
-import { Button } from '../../ui/Button';
-import { CopyButton } from '../../ui/Copy';
-import { Waiting } from '../../ui/Notice';
-import { Refused } from '../../ui/Panel';
 import { disconnectShop, makeShopKey, type Shop, shopQuery } from '../api';
 
 /** What a shop's add-on is given, and what has become of it. */
