@@ -68,7 +68,19 @@ export function Patterns({
 
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] gap-1">
-      <p className="font-semibold">{title}</p>
+      <p className="flex items-baseline gap-3">
+        <span className="font-semibold">{title}</span>
+        {patterns.length > 1 && (
+          <button
+            type="button"
+            aria-label={`Remove all: ${title.toLowerCase()} ${patterns.join(', ')}`}
+            className="text-[12px] text-cobalt hover:underline"
+            onClick={() => onChange([])}
+          >
+            Remove all
+          </button>
+        )}
+      </p>
       {patterns.length === 0 && <p className="text-soft">{empty}</p>}
       <ul className="grid grid-cols-[minmax(0,1fr)] gap-1">
         {patterns.map((pattern) => {
