@@ -232,6 +232,7 @@ public sealed class AskingTests
     [Theory]
     [InlineData("/thanks?for=letters", "https://emberwick.example/thanks?for=letters")]
     [InlineData("https://shop.emberwick.example/thanks", "https://shop.emberwick.example/thanks")]
+    [InlineData("https://b\u00fccher.example/danke", "https://xn--bcher-kva.example/danke")]
     [InlineData("https://elsewhere.example/thanks", null)]
     [InlineData("https://shop.emberwick.example@elsewhere.example/", null)]
     [InlineData("https://shop.emberwick.example:8443/thanks", null)]
@@ -242,7 +243,8 @@ public sealed class AskingTests
     [InlineData("thanks", null)]
     public void The_press_that_confirms_leads_to_pages_of_the_site_only(string landing, string? there)
     {
-        static bool Allows(string host) => host is "emberwick.example" or "shop.emberwick.example";
+        static bool Allows(string host) =>
+            host is "emberwick.example" or "shop.emberwick.example" or "xn--bcher-kva.example";
         Assert.Equal(there, AskCheck.LandingOf(landing, new Uri("https://emberwick.example"), Allows)?.AbsoluteUri);
         var ask = Ask(Field(FieldKind.Email, "email")) with { Landing = landing };
         Assert.Equal(

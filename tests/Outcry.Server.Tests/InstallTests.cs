@@ -53,6 +53,39 @@ public sealed class InstallTests(TestDesk desk)
         );
     }
 
+    [Fact]
+    public async Task A_site_whose_host_has_letters_beyond_ascii_is_heard_and_its_desk_opens()
+    {
+        var owner = await desk.OwnerAsync();
+        var name = $"b\u00fccher{Guid.NewGuid():N}"[..14];
+        var (status, made) = await owner.PostAsync(
+            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
+            new
+            {
+                name,
+                homeAddress = $"https://{name}.example/",
+                timeZone = "Europe/Berlin",
+                language = "de",
+            }
+        );
+        Assert.Equal(HttpStatusCode.Created, status);
+        // Its hosts stand in a header of every page of the desk, and a server refuses to send one of other letters.
+        using (var session = await owner.Http.GetAsync("/api/session", TestContext.Current.CancellationToken))
+            Assert.True(
+                System.Text.Ascii.IsValid(session.Headers.GetValues("Content-Security-Policy").Single()),
+                $"{session.Headers}"
+            );
+        var wire = new System.Globalization.IdnMapping().GetAscii($"{name}.example");
+        await SpeakAsync(made.Text("key"), $"https://{wire}");
+        var set = await owner.SendAsync(
+            HttpMethod.Put,
+            $"/api/sites/{made.Text("id")}/install/hosts",
+            new { hosts = new[] { $"{name}.example", $"*.{name}.example" }, testHosts = Array.Empty<string>() }
+        );
+        Assert.True(set.Status == HttpStatusCode.NoContent, $"{set.Body}");
+        await SpeakAsync(made.Text("key"), $"https://sale.{wire}");
+    }
+
     private async Task SpeakAsync(string key, string origin)
     {
         using var answer = await new Browser(desk).SendAsync(

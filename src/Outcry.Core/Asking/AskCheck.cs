@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
 
@@ -229,8 +230,8 @@ public static partial class AskCheck
     /// <returns>An absolute address; null for none, or where it is no page of the site.</returns>
     public static Uri? LandingOf(string landing, Uri home, Func<string, bool> allows) =>
         SafeLink.TryPassPage(landing) is not { } page ? null
-        : page[0] == '/' ? new Uri(home, page)
-        : new Uri(page) is var there && allows(there.Authority) ? there
+        : page[0] == '/' ? WebHost.OnTheWire(new Uri(home, page))
+        : WebHost.OnTheWire(new Uri(page)) is var there && allows(there.Authority) ? there
         : null;
 
     private static IEnumerable<Problem> OfThen(AskFacet ask, Func<string, bool> allows)

@@ -124,7 +124,7 @@ public sealed class PageAddress
         if (TryParse(address) is not { } page || !Uri.TryCreate(address, UriKind.Absolute, out var uri))
             return null;
         var kept = page.Keeping(asked).RecordedQuery;
-        return $"{uri.Scheme}://{uri.Authority}{uri.AbsolutePath}{(kept.Length == 0 ? "" : "?")}{kept}";
+        return $"{uri.Scheme}://{WebHost.OnTheWire(uri).Authority}{uri.AbsolutePath}{(kept.Length == 0 ? "" : "?")}{kept}";
     }
 
     /// <summary>Campaign parameters, without "utm_" (a custom of the trade, named in no standard).</summary>
@@ -139,7 +139,7 @@ public sealed class PageAddress
 
     internal static string NormaliseHost(string host)
     {
-        var lower = host.ToLowerInvariant();
+        var lower = WebHost.OnTheWire(host.ToLowerInvariant());
         return lower.StartsWith("www.", StringComparison.Ordinal) ? lower[4..] : lower;
     }
 

@@ -4,6 +4,7 @@ using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Access;
 using Outcry.Core.Installing;
+using Outcry.Core.Pages;
 using Outcry.Server.Passports;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
@@ -164,7 +165,7 @@ internal static partial class InstallFeature
     }
 
     private static List<string> Tidy(IReadOnlyList<string> hosts) =>
-        [.. hosts.Select(h => h.Trim().ToLowerInvariant()).Where(h => h.Length > 0).Distinct()];
+        [.. hosts.Select(h => WebHost.OnTheWire(h.Trim().ToLowerInvariant())).Where(h => h.Length > 0).Distinct()];
 
     private static string NoHost(string bad) =>
         $"{bad} is not a host. Write it without https:// and path, as in shop.example or *.shop.example.";

@@ -3,6 +3,7 @@ using Microsoft.AspNetCore.Http.HttpResults;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Care;
+using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Targeting;
 using Outcry.Server.Platform;
@@ -130,7 +131,8 @@ internal static class ChangeSites
         if (DateTimeZoneProviders.Tzdb.GetZoneOrNull(request.TimeZone) is null)
             return (null, Problems.BadField("timeZone", "Choose a time zone from the list, such as Europe/London."));
         return IsLanguage(request.Language)
-            ? (home, null)
+            // Browsers say their page's host as it goes over the wire, and so it stands in headers.
+            ? (WebHost.OnTheWire(home), null)
             : (null, Problems.BadField("language", "Write the language as a tag such as en, de or pt-BR (BCP 47)."));
     }
 
