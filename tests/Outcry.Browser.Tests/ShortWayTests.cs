@@ -65,9 +65,7 @@ public sealed class ShortWayTests(Stage stage)
         using var owner = new Chromium();
         owner.SignIn(stage);
         var way = new Counting(owner);
-        way.Click("Callouts", "nav//a");
-        way.Press("[aria-label='Acts on Goes far']");
-        way.Click("Duplicate", "div[@role='menuitem']");
+        Act("Duplicate");
         owner.SeeText("Draft");
         way.Press("[data-phrase='where']");
         way.Click("Remove all");
@@ -81,20 +79,23 @@ public sealed class ShortWayTests(Stage stage)
         Assert.Equal(9, way.Acts);
 
         way.Start();
-        way.Click("Callouts", "nav//a");
-        way.Press("[aria-label='Acts on Goes far']");
-        way.Click("Pause", "div[@role='menuitem']");
+        Act("Pause");
         owner.SeeText("Paused “Goes far”");
         Assert.Equal(3, way.Acts);
 
         owner.ClickText("Undo");
         owner.SeeNot("Paused", "table");
         way.Start();
-        way.Click("Callouts", "nav//a");
-        way.Press("[aria-label='Acts on Goes far']");
-        way.Click("Take off air and archive", "div[@role='menuitem']");
+        Act("Take off air and archive");
         owner.SeeText("Taken off air and archived “Goes far”");
         Assert.Equal(3, way.Acts);
         Assert.Empty(owner.Errors());
+
+        void Act(string act)
+        {
+            way.Click("Callouts", "nav//a");
+            way.Press("[aria-label='Acts on Goes far']");
+            way.Click(act, "div[@role='menuitem']");
+        }
     }
 }

@@ -220,6 +220,31 @@ public sealed class AskingTests
     }
 
     [Theory]
+    [InlineData("mag", true)]
+    [InlineData("ref", true)]
+    [InlineData("email", false)]
+    [InlineData("subscriberMail", false)]
+    [InlineData("mobile", false)]
+    [InlineData("first_name", false)]
+    [InlineData("zip", false)]
+    public void Nothing_that_says_who_somebody_is_is_known_of_whoever_only_comes_in(string parameter, bool may)
+    {
+        IEnumerable<Problem> Of(bool entry) =>
+            AskCheck
+                .Problems(
+                    Ask(Field(FieldKind.Email, "email")) with
+                    {
+                        Hidden = [new HiddenField("kept", "", parameter) { OfEntry = entry }],
+                    },
+                    []
+                )
+                .Where(p => p is { Field: "ask.hidden", Blocks: true });
+        Assert.Equal(may, !Of(entry: true).Any());
+        // With the yes itself it is theirs to give.
+        Assert.Empty(Of(entry: false));
+    }
+
+    [Theory]
     [InlineData(LeadState.Waiting, true)]
     [InlineData(LeadState.Confirmed, true)]
     [InlineData(LeadState.Withdrawn, false)]

@@ -1,4 +1,5 @@
 using System.Text.RegularExpressions;
+using Outcry.Core.Care;
 using Outcry.Core.Pages;
 using Outcry.Core.Publishing;
 using Outcry.Core.Saying;
@@ -145,6 +146,12 @@ public static partial class AskCheck
                 yield return new Problem("ask.hidden", $"\"{field.Key}\" has no value and no parameter it comes from.");
             if (field.Value.Length > LongestHidden || field.Parameter.Length > LongestLabel)
                 yield return new Problem("ask.hidden", $"A value has at most {LongestHidden} characters.");
+            // It leaves the browser on every first page then, of whoever comes in by it, whether or not they say yes.
+            if (field.OfEntry && PrivateContent.TellsWho(field.Parameter))
+                yield return new Problem(
+                    "ask.hidden",
+                    $"\"{field.Parameter}\" may say who somebody is, and of the page they came in by it would be known of those who never say yes. Take it from the page they are on."
+                );
             if (Secret().IsMatch(field.Parameter) || Secret().IsMatch(field.Key))
                 yield return new Problem(
                     "ask.hidden",

@@ -88,6 +88,17 @@ public static partial class PrivateContent
         return Mask(value);
     }
 
+    /// <summary>Whether what stands under a name says who somebody is, as far as the name tells.</summary>
+    /// <param name="field">The field's name, in any spelling.</param>
+    public static bool TellsWho(string field)
+    {
+        var folded = Folded(field);
+        return folded.Contains("mail", StringComparison.Ordinal)
+            || IsPhoneField(folded)
+            || SecretFields.Any(s => folded.Contains(s, StringComparison.Ordinal))
+            || IsNameField(folded);
+    }
+
     /// <summary>A text with every e-mail address, phone number, card and account number in it masked.</summary>
     public static string Mask(string text)
     {

@@ -103,7 +103,7 @@ export function ConfirmEditor({ ask, languages, onChange }: { ask: Ask; language
             hint="A path, or an address on a host of this site. What they get comes by mail then."
             value={ask.landing ?? ''}
             maxLength={2048}
-            onText={(landing) => onChange({ ...ask, landing: landing.trim() })}
+            onText={(landing) => onChange({ ...ask, landing })}
           />
           <SendConfirmToMe ask={ask} languages={languages} />
         </>
