@@ -129,6 +129,30 @@ public sealed class DisplayQueueTests
     }
 
     [Fact]
+    public void Whoever_is_due_with_the_last_that_the_visit_may_see_hears_so_at_once_whatever_happens_later()
+    {
+        Act[][] lives =
+        [
+            [],
+            [new Act(9_000, ActKind.PointerOut)],
+            [new Act(8_000, ActKind.Hide)],
+        ];
+        foreach (var acts in lives)
+        {
+            var outcome = Play(
+                [Cue(S, 5, [30], priority: 1), Cue(T, 5)],
+                acts,
+                start: PageStart.Fresh(Now) with
+                {
+                    Starts = 5,
+                },
+                stayS: 12
+            );
+            Assert.Equal(new Missed(T, 0, new BudgetSpent(6, 6), 5_000), Assert.Single(outcome.Missed));
+        }
+    }
+
+    [Fact]
     public void Example_E_waits_count_only_while_the_tab_is_visible()
     {
         var outcome = Play([Cue(S, 20)], [new Act(8_000, ActKind.Hide), new Act(60_000, ActKind.Return)]);

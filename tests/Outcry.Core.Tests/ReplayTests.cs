@@ -94,6 +94,28 @@ public class ReplayTests
     }
 
     [Fact]
+    public void A_draft_that_comes_on_as_the_live_one_does_but_counts_as_floating_takes_the_turn_of_the_visit_from_others()
+    {
+        var brief = Notice("x", 4, ["/shop"]).Brief;
+        var live = Live("live", brief with { Look = brief.Look with { Shape = Shape.Inset } });
+        var draft = new Callout(
+            new Definition(live.Id, "live", DefinitionState.Live, live.CreatedAt, 2),
+            brief with
+            {
+                Look = brief.Look with { Shape = Shape.Poster },
+            }
+        );
+        var other = Notice("other", 4, ["/journal/**"]);
+        var rules = HouseRules.Start with { MostPerVisit = 1 };
+        var tally = Replay(
+            Setting(Site([live, other], rules: rules), draft),
+            [Visit("a", 1, 0, (Shop, 60, 0), (Journal, 60, 0))]
+        );
+        Assert.Equal(new ReplayShift(1, 0), Assert.Single(tally.Shifts).Value);
+        Assert.Equal(other.Id, Assert.Single(tally.Shifts).Key);
+    }
+
+    [Fact]
     public void Draws_evidence_as_it_stood_then()
     {
         // Three bought on the second day: before, there is nothing to tell.

@@ -132,11 +132,13 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
         await RestartAsync();
     }
 
-    // As a node that starts: what was good last is not in its memory.
+    // As a node that starts: what was good last is not in its memory, nor in a load that is still under way.
     private async Task RestartAsync()
     {
-        Sites.Forget(desk.Demo.Site.Id);
-        await Sites.LoadAllAsync(CancellationToken.None);
+        await desk.SqlAsync($"update sites set removed_at = now() where id = '{_site}'");
+        await Sites.ReloadAsync(_site, CancellationToken.None);
+        await desk.SqlAsync($"update sites set removed_at = null where id = '{_site}'");
+        await Sites.ReloadAsync(_site, CancellationToken.None);
     }
 
     private async Task<List<string>> NotesAsync(DeskClient owner, Guid callout) =>

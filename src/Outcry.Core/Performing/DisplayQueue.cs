@@ -370,7 +370,11 @@ public sealed class DisplayQueue
             if (slot is { Phase: Phase.Queued, IsInset: true } && !IsHeld)
                 Start(slot);
         while (Head() is { } head && MayStart(head))
+        {
             Start(head);
+            // Once the last that the visit may see is on, whoever queued with it stands in nobody's way.
+            DropHopeless();
+        }
         foreach (var slot in _slots)
             if (slot.Phase == Phase.GaveUp && slot.NextFreeMs is null && MayStart(slot))
                 slot.NextFreeMs = _visible;

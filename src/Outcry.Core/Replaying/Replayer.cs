@@ -181,6 +181,7 @@ public sealed class Replayer
         return false;
     }
 
+    // Whether a visitor carries the same on from both. The draft may come on as its live self does and yet count differently.
     private static bool AreSame(PlayedPage one, PlayedPage other, long stayMs)
     {
         var (a, b) = (one.Outcome.Showings, other.Outcome.Showings);
@@ -189,7 +190,7 @@ public sealed class Replayer
             var (left, right) = (i < a.Count && a[i].StartMs < stayMs, i < b.Count && b[i].StartMs < stayMs);
             if (!left || !right)
                 return left == right;
-            if (a[i].Callout != b[i].Callout || a[i].StartMs != b[i].StartMs || a[i].EndMs != b[i].EndMs)
+            if (a[i] != b[i] || one.CalloutAt(i).Class != other.CalloutAt(i).Class)
                 return false;
         }
     }

@@ -99,8 +99,7 @@ internal sealed class LiveSites(
     private static Task<List<Guid>> StandingAsync(OutcryDb db, CancellationToken stop) =>
         db.Sites.Where(s => s.RemovedAt == null).Select(s => s.Id).ToListAsync(stop);
 
-    /// <summary>Forgets a site that is gone.</summary>
-    public void Forget(Guid siteId)
+    private void Forget(Guid siteId)
     {
         if (_byId.TryRemove(siteId, out var gone))
             _byKey.TryRemove(gone.Key, out _);

@@ -1,14 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
-import { useEffect, useId, useRef, useState } from 'react';
+import { useId, useState } from 'react';
 import { pagesQuery } from '../catalogue/api';
 import { languageName } from '../kit/languages';
 import { Refused } from '../kit/Panel';
 import { useDesk } from '../session/desk';
 import { useTrial } from '../visits/useTrial';
 import { stageQuery } from './api';
+import { FramedPage, type Told } from './FramedPage';
 import { StageNotes } from './StageNotes';
-import { useRoom, useSilence } from './stageFrame';
-import { type Staged, useStaged } from './useStaged';
 
 const DEVICES = { Desktop: 1024, Tablet: 768, Phone: 390 } as const;
 type Device = keyof typeof DEVICES;
@@ -57,12 +56,10 @@ export function StagePane({
   const [device, setDevice] = useState<Device>('Desktop');
   const [full, setFull] = useState(false);
   const [shown, setShown] = useState<Face>('Asking');
-  const [isSilent, setSilent] = useState(false);
-  const [staged, setStaged] = useState<Staged>();
+  const [{ staged, isSketch }, setTold] = useState<Told>({ staged: undefined, isSketch: false });
+  const [tries, setTries] = useState(0);
   const trial = useTrial();
-  const isSketch = !!stage && isSilent;
-  const addressOf = (fragment: string) =>
-    stage && (isSketch ? sketchOf(stage, path, place) : `${stage.origin}${path}${stage.fragment}`) + fragment;
+  const partOf = (face: OnPage) => (face === 'After a yes' ? `&outcry-face=${after}` : '');
   const choices = after === 'wrote' ? FACES : FACES.slice(0, 3);
   // Whoever looked at the mail and then chose to confirm nothing looks at the page again.
   const face = choices.includes(shown) ? shown : 'Asking';
@@ -101,97 +98,35 @@ export function StagePane({
       <div className="flex min-h-[180px] flex-1 gap-2.5">
         {face === 'The mail' && <MailFrame calloutId={calloutId} language={language} version={version} />}
         {faces.map((face) => (
-          <StageFrame
-            key={face}
-            source={addressOf(face === 'After a yes' ? `&outcry-face=${after}` : '')}
-            origin={isSketch ? location.origin : stage?.origin}
-            isSketch={isSketch}
-            isHeard={!!stage?.isHeard}
-            path={path}
-            face={after && face}
-            version={version}
-            width={DEVICES[device]}
-            full={full}
-            onStaged={setStaged}
-            onSilent={() => setSilent(true)}
-          />
+          <figure key={`${face} ${tries}`} className="flex min-w-0 flex-1 flex-col gap-1">
+            <FramedPage
+              of={after ? `draft, ${face.toLowerCase()},` : 'draft'}
+              page={stage && `${stage.origin}${path}${stage.fragment}${partOf(face)}`}
+              sketch={stage && sketchOf(stage, path, place) + partOf(face)}
+              origin={stage?.origin}
+              isHeard={!!stage?.isHeard}
+              path={path}
+              state={`${version} ${DEVICES[device]}`}
+              width={DEVICES[device]}
+              full={full}
+              first={{ width: 660, height: 330 }}
+              className="min-h-0 overflow-auto"
+              onTold={setTold}
+            />
+            {after && <figcaption className="text-[12px] leading-4 font-semibold">{face}</figcaption>}
+          </figure>
         ))}
       </div>
       {faces.length > 0 && (
         <StageNotes
           staged={staged}
-          sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
+          sketch={!isSketch ? undefined : stage?.isHeard ? 'silent' : 'bare'}
           path={path}
-          onAgain={() => setSilent(false)}
+          onAgain={() => setTries(tries + 1)}
           onOpen={() => trial.mutate({ path, visitor: {}, draft: calloutId, liftLimits: true })}
         />
       )}
     </section>
-  );
-}
-
-/** One page in a frame, as wide as a device and scaled into the room there is. */
-function StageFrame({
-  source,
-  origin,
-  isSketch,
-  isHeard,
-  path,
-  face,
-  version,
-  width,
-  full,
-  onStaged,
-  onSilent,
-}: {
-  source: string | undefined;
-  origin: string | undefined;
-  isSketch: boolean;
-  isHeard: boolean;
-  path: string;
-  /** Which face of a prompt it is; undefined for anything else. */
-  face: string | undefined;
-  version: number;
-  width: number;
-  full: boolean;
-  onStaged(staged: Staged | undefined): void;
-  onSilent(): void;
-}) {
-  const frame = useRef<HTMLIFrameElement>(null);
-  const { box, room } = useRoom({ width: 660, height: 330 });
-  const staged = useStaged(frame, source, origin, `${version} ${width}`);
-  const silent = !!source && !isSketch && !staged;
-  useSilence(silent, isHeard, onSilent);
-  const tell = useRef(onStaged);
-  tell.current = onStaged;
-  useEffect(() => tell.current(staged), [staged]);
-  const scale = full ? 1 : Math.min(1, room.width / width);
-  return (
-    <figure className="flex min-w-0 flex-1 flex-col gap-1">
-      <div ref={box} className="relative min-h-0 flex-1 overflow-auto rounded border border-ink bg-sheet">
-        {silent && <p className="grid h-full place-items-center text-soft">Opening {path}</p>}
-        {source && (
-          <iframe
-            ref={frame}
-            title={`This draft on ${isSketch ? 'a sketch of ' : ''}${path}${face ? `: ${face.toLowerCase()}` : ''}`}
-            // The page may run and keep its own things, and must not be able to take the desk's place.
-            sandbox="allow-scripts allow-same-origin allow-forms allow-popups allow-popups-to-escape-sandbox allow-modals"
-            // A new page needs a new frame: a mere change behind the "#" would not load it.
-            key={source}
-            src={source}
-            // What the browser has to say of a page that cannot be framed is no answer to anybody.
-            className={`absolute start-1/2 top-0 origin-top-left border-0 bg-sheet ${silent ? 'invisible' : ''}`}
-            style={{
-              width,
-              height: full ? Math.max(room.height, 640) : room.height / scale,
-              transform: `scale(${scale})`,
-              insetInlineStart: Math.max(0, (room.width - width * scale) / 2),
-            }}
-          />
-        )}
-      </div>
-      {face && <figcaption className="text-[12px] leading-4 font-semibold">{face}</figcaption>}
-    </figure>
   );
 }
 

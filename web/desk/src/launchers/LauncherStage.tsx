@@ -1,11 +1,10 @@
 import { useQuery } from '@tanstack/react-query';
 import { Link } from '@tanstack/react-router';
-import { useId, useRef, useState } from 'react';
+import { useId, useState } from 'react';
 import { useNames } from '../brief/useNames';
 import { pagesQuery } from '../catalogue/api';
+import { FramedPage, type Told } from '../composer/FramedPage';
 import { StageNotes } from '../composer/StageNotes';
-import { useRoom, useSilence } from '../composer/stageFrame';
-import { useStaged } from '../composer/useStaged';
 import { Refused } from '../kit/Panel';
 import { clock, day, pageClock } from '../kit/time';
 import { factPhrases } from '../rehearsal/facts';
@@ -60,17 +59,10 @@ export function LauncherStage({
   const { device } = visitor;
   const { data: stage, error } = useQuery(launcherStageQuery(site.id, launcher.id, visitor, at));
   const { data: pages } = useQuery(pagesQuery(site.id, EVERYWHERE));
-  const [isSilent, setSilent] = useState(false);
-  const frame = useRef<HTMLIFrameElement>(null);
-  const { box, room } = useRoom({ width: 500, height: 400 });
+  const [{ staged, isSketch }, setTold] = useState<Told>({ staged: undefined, isSketch: false });
+  const [tries, setTries] = useState(0);
   const trial = useTrial();
-  const isSketch = !!stage && isSilent;
-  const source = stage && `${isSketch ? stage.sketch : stage.origin}${path}${stage.fragment}`;
-  const staged = useStaged(frame, source, isSketch ? location.origin : stage?.origin, `${launcher.draftVersion} ${device}`);
-  const silent = !!source && !isSketch && !staged;
-  useSilence(silent, !!stage?.isHeard, setSilent);
-  const width = WIDTHS[device];
-  const scale = Math.min(1, room.width / width);
+  const pageAt = (origin: string) => `${origin}${path}${stage?.fragment}`;
   const known = pages?.pages.map((p) => p.path) ?? [];
   return (
     <>
@@ -105,30 +97,25 @@ export function LauncherStage({
           />
         </div>
         <Refused error={error ?? trial.error} />
-        <div ref={box} className="relative min-h-[220px] flex-1 overflow-hidden rounded border border-ink bg-sheet">
-          {silent && <p className="grid h-full place-items-center text-soft">Opening {path}</p>}
-          {source && (
-            <iframe
-              ref={frame}
-              title={isSketch ? `This launcher on a sketch of ${path}` : `This launcher on ${path}`}
-              sandbox="allow-scripts allow-same-origin allow-forms allow-popups allow-popups-to-escape-sandbox allow-modals"
-              key={source}
-              src={source}
-              className={`absolute start-1/2 top-0 origin-top-left border-0 bg-sheet ${silent ? 'invisible' : ''}`}
-              style={{
-                width,
-                height: room.height / scale,
-                transform: `scale(${scale})`,
-                insetInlineStart: Math.max(0, (room.width - width * scale) / 2),
-              }}
-            />
-          )}
-        </div>
+        <FramedPage
+          key={tries}
+          of="launcher"
+          page={stage && pageAt(stage.origin)}
+          sketch={stage && pageAt(stage.sketch)}
+          origin={stage?.origin}
+          isHeard={!!stage?.isHeard}
+          path={path}
+          state={`${launcher.draftVersion} ${device}`}
+          width={WIDTHS[device]}
+          first={{ width: 500, height: 400 }}
+          className="min-h-[220px] overflow-hidden"
+          onTold={setTold}
+        />
         <StageNotes
           staged={staged}
-          sketch={!isSketch ? undefined : stage.isHeard ? 'silent' : 'bare'}
+          sketch={!isSketch ? undefined : stage?.isHeard ? 'silent' : 'bare'}
           path={path}
-          onAgain={() => setSilent(false)}
+          onAgain={() => setTries(tries + 1)}
           onOpen={() => trial.mutate({ path, visitor, liftLimits: true })}
         />
       </section>

@@ -158,6 +158,10 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
   // A hush and a spent budget outlast the wait of whoever queues, so there is nothing to wait for.
   const isHopeless = (part: Part) => hushOverMs(part) > clockMs || (takesPlace(part) && part.showing === 0 && starts >= rules.mostPerVisit);
 
+  function dropHopeless() {
+    for (const part of queued(false)) if (isHopeless(part)) drop(part);
+  }
+
   const queued = (asked: boolean) => parts.filter((p) => p.phase === 'queued' && p.asked === asked);
   const head = (asked = false) =>
     queued(asked)
@@ -175,10 +179,11 @@ export function createQueue(cues: readonly Cue[], rules: Rules, visit: Visit, is
 
   function startWhatCan() {
     if (!open.consent) startAsked();
-    for (const part of queued(false)) if (isHopeless(part)) drop(part);
+    dropHopeless();
     for (const part of parts) if (part.phase === 'queued' && part.kind === 'inset' && !isHeld()) start(part);
-    // Nothing overtakes the head of the queue: of two readings of the rules that is the calmer.
-    for (let first = head(); first && mayStart(first) && start(first); first = head());
+    // Nothing overtakes the head of the queue: of two readings of the rules that is the calmer. But once the last that the
+    // visit may see is on, whoever queued with it stands in nobody's way.
+    for (let first = head(); first && mayStart(first) && start(first); first = head()) dropHopeless();
   }
 
   // At one instant: acts, then ends, then what becomes due, then starts, and only then does patience end.
