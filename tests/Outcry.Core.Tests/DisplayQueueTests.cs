@@ -129,6 +129,25 @@ public sealed class DisplayQueueTests
     }
 
     [Fact]
+    public void What_was_asked_for_under_a_consent_notice_says_so_and_its_next_clicks_count_anew()
+    {
+        Act[] acts =
+        [
+            new(1_000, ActKind.HoldOpens, Hold: HoldKind.Consent),
+            new(2_000, ActKind.ClickElement, Target: "#more"),
+            new(3_000, ActKind.ClickElement, Target: "#other"),
+            new(4_000, ActKind.HoldCloses, Hold: HoldKind.Consent),
+            new(5_000, ActKind.ClickElement, Target: "#other"),
+        ];
+        var cue = Cue(S, 0, triggers: [Click, new Trigger(TriggerKind.Click, Target: "#other")]);
+        var outcome = Play([cue], acts);
+        Assert.Empty(outcome.Showings);
+        Assert.Equal(new HeldByPage(3_000, HoldKind.Consent), Assert.Single(outcome.Missed).Reason);
+        outcome = Play([cue], [.. acts, new(6_000, ActKind.ClickElement, Target: "#more")]);
+        Assert.Equal(6_000, Assert.Single(outcome.Showings).StartMs);
+    }
+
+    [Fact]
     public void Whoever_is_due_with_the_last_that_the_visit_may_see_hears_so_at_once_whatever_happens_later()
     {
         Act[][] lives =

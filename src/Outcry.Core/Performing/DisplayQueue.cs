@@ -330,7 +330,7 @@ public sealed class DisplayQueue
         foreach (var slot in _slots)
         {
             if (slot.Phase is Phase.Queued && slot.IsAsked)
-                (slot.Phase, slot.IsAsked) = (Phase.Over, false);
+                Miss(slot, new HeldByPage(slot.DueMs, HoldKind.Consent));
             else if (slot.Phase is Phase.Queued && slot.Showing == 0)
                 slot.Phase = Phase.Armed;
             if (slot.Phase is Phase.Queued or Phase.Resting)
