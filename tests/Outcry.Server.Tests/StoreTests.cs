@@ -50,6 +50,73 @@ public sealed class StoreTests(TestDesk desk)
     }
 
     [Fact]
+    public async Task Every_column_of_a_signal_comes_back_as_it_was_written()
+    {
+        var site = Guid.NewGuid();
+        var at = Instant.FromUtc(2015, 6, 7, 23, 59, 59) + Duration.FromNanoseconds(123_456_000);
+        var whole = new Signal(
+            Guid.NewGuid(),
+            site,
+            at,
+            SignalKind.Clicked,
+            "b\u00fccher",
+            7,
+            "/\ud83c\udffa/%20\u20ac",
+            Guid.NewGuid(),
+            -5,
+            2,
+            IsTest: true
+        )
+        {
+            Host = "xn--bcher-kva.example",
+            Query = "",
+            Traits = new VisitTraits(
+                ["de"],
+                "DE",
+                "",
+                "K\u00f6ln",
+                "",
+                new Dictionary<string, string> { ["source"] = "a\"b" }
+            ),
+        };
+        var bare = new Signal(Guid.NewGuid(), site, at, SignalKind.View, "v", 0, "", null, 0, 0);
+        await new SignalCopy(Source).WriteAsync([whole, bare], CancellationToken.None);
+        await using var command = Source.CreateCommand(
+            "select id, day, at, kind, visitor_id, visit, path, callout_id, value, device, is_test, host, query, traits::text from signals where site_id = $1 order by is_test desc"
+        );
+        command.Parameters.AddWithValue(site);
+        await using var reader = await command.ExecuteReaderAsync();
+        foreach (var written in new[] { whole, bare })
+        {
+            Assert.True(await reader.ReadAsync());
+            Assert.Equal(written.Id, reader.GetGuid(0));
+            Assert.Equal(at.InUtc().Date, reader.GetFieldValue<LocalDate>(1));
+            Assert.Equal(at, reader.GetFieldValue<Instant>(2));
+            var traits = reader.IsDBNull(13) ? null : VisitTraits.Read(reader.GetString(13));
+            var read = new Signal(
+                reader.GetGuid(0),
+                site,
+                at,
+                (SignalKind)reader.GetInt16(3),
+                reader.GetString(4),
+                reader.GetInt32(5),
+                reader.GetString(6),
+                reader.IsDBNull(7) ? null : reader.GetGuid(7),
+                reader.GetInt32(8),
+                reader.GetInt16(9),
+                reader.GetBoolean(10)
+            )
+            {
+                Host = reader.IsDBNull(11) ? null : reader.GetString(11),
+                Query = reader.IsDBNull(12) ? null : reader.GetString(12),
+                Traits = written.Traits,
+            };
+            Assert.Equal(written, read);
+            Assert.Equal(written.Traits?.Write(), traits?.Write());
+        }
+    }
+
+    [Fact]
     public async Task Of_a_lot_that_was_partly_sent_before_only_the_new_ones_are_added()
     {
         var site = Guid.NewGuid();

@@ -134,18 +134,21 @@ internal static class PlanPage
                         Country = country,
                     }
                     : response.Ask,
-            Launcher = LauncherOf(
-                plan,
-                new LauncherReader(
-                    site,
-                    page,
-                    facts,
-                    team.NamesOf(site.WorkspaceId, plan.Stands?.Brief.GroupId),
-                    site.Snapshot.Conditions.Team,
-                    now
+            // Who is there is asked only where it is read.
+            Launcher = plan.Stands is not { } stands
+                ? null
+                : LauncherOf(
+                    plan,
+                    new LauncherReader(
+                        site,
+                        page,
+                        facts,
+                        team.NamesOf(site.WorkspaceId, stands.Brief.GroupId),
+                        site.Snapshot.Conditions.Team,
+                        now
+                    ),
+                    files
                 ),
-                files
-            ),
         };
     }
 

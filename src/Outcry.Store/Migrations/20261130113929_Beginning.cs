@@ -1892,8 +1892,7 @@ namespace Outcry.Store.Migrations
                   is_test boolean not null default false,
                   traits jsonb null,
                   host text null,
-                  query text null,
-                  primary key (id, day)
+                  query text null
                 ) partition by range (day);
                 create index ix_signals_site_at on signals using brin (site_id, at);
                 create index ix_signals_callout on signals (callout_id, kind) where callout_id is not null;

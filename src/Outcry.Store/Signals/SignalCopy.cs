@@ -100,9 +100,10 @@ public sealed class SignalCopy(NpgsqlDataSource source)
         var next = day.PlusDays(1);
         try
         {
+            // Within its day an id stands once; the day in its key would only make it dearer to tell from others.
             await RunAsync(
                 connection,
-                $"create table if not exists {name} partition of signals for values from ('{LocalDatePattern.Iso.Format(day)}') to ('{LocalDatePattern.Iso.Format(next)}')",
+                $"create table if not exists {name} partition of signals (primary key (id)) for values from ('{LocalDatePattern.Iso.Format(day)}') to ('{LocalDatePattern.Iso.Format(next)}')",
                 stop
             );
         }
