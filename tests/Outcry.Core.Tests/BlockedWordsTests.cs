@@ -35,6 +35,16 @@ public sealed class BlockedWordsTests
     public void A_word_is_found_however_it_is_disguised(string text, string? how = null) =>
         Assert.True(Words.Find(text) == "grotbag", how ?? text);
 
+    [Fact]
+    public void What_was_looked_at_before_is_answered_alike_and_no_lot_knows_of_another()
+    {
+        string[] texts = ["Ash-glaze mug", "g r o t b a g", "Ash-glaze mug", "one mud pie", "g r o t b a g"];
+        var (lot, other) = (Words.Remembering(), Words.Remembering());
+        Assert.Equal([null, "grotbag", null, "mud pie", "grotbag"], texts.Select(lot.Find));
+        Assert.Equal("mud pie", other.FindIn([.. texts.Where((_, i) => i % 2 == 1 && i > 1)]));
+        Assert.Equal((Words.Count, "grotbag"), (lot.Count, Words.FindIn(texts)));
+    }
+
     [Theory]
     [InlineData("Grotbagshire")]
     [InlineData("megrotbag")]

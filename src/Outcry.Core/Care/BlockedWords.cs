@@ -19,6 +19,7 @@ public sealed class BlockedWords
     private readonly FrozenDictionary<string, string> _words;
     private readonly FrozenDictionary<string, List<(string[] Parts, string Entry)>> _phrases;
     private readonly List<(string Folded, string Entry)> _unspaced;
+    private readonly Dictionary<string, string?>? _seen;
 
     /// <summary>Compiles the entries; blank ones are left out.</summary>
     /// <param name="entries">Words and phrases, in any spelling.</param>
@@ -46,6 +47,15 @@ public sealed class BlockedWords
         _phrases = phrases.ToFrozenDictionary();
     }
 
+    private BlockedWords(BlockedWords same)
+    {
+        (_folding, _words, _phrases, _unspaced) = (same._folding, same._words, same._phrases, same._unspaced);
+        _seen = [];
+    }
+
+    /// <summary>The same words, that look at a text only once: in a file one product is sold many times. For one thread, and for as long as one lot takes.</summary>
+    public BlockedWords Remembering() => new(this);
+
     /// <summary>Blocks nothing.</summary>
     public static BlockedWords None { get; } = new([], new FoldedText());
 
@@ -63,6 +73,15 @@ public sealed class BlockedWords
 
     /// <summary>The first entry found in the text, or null.</summary>
     public string? Find(string text)
+    {
+        if (_seen is null)
+            return LookIn(text);
+        if (!_seen.TryGetValue(text, out var found))
+            _seen[text] = found = LookIn(text);
+        return found;
+    }
+
+    private string? LookIn(string text)
     {
         var folded = _folding.Fold(text);
         foreach (var (word, entry) in _unspaced)

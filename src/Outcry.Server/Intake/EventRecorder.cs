@@ -73,7 +73,8 @@ internal sealed class EventRecorder
         if (source.PausedAt is not null)
             return new Recorded(DeliveryVerdict.LeftOut, null, null, PausedSentence);
         var site = _sites.GetById(source.SiteId);
-        var row = EventRows.Make(arrival, source, site, State(arrival, source, site, isOwn, isRepeat: false), now);
+        var first = FirstLook.Decide(arrival, source.Rules, site.Words, isOwn, isRepeat: false);
+        var row = EventRows.Make(arrival, source, site, first, now);
         if (!source.Rules.Admits(row.ToEvent()))
             return new Recorded(DeliveryVerdict.LeftOut, null, null, ConditionsSentence);
         // Committed is committed: that its sender went away meanwhile undoes nothing.
@@ -161,17 +162,12 @@ internal sealed class EventRecorder
     {
         var site = _sites.GetById(source.SiteId);
         var rows = new List<EventRow>(arrivals.Count);
+        var (words, asked) = (site.Words.Remembering(), new AskedFields(source, site));
         foreach (var arrival in arrivals)
         {
-            var row = EventRows.Make(
-                arrival,
-                source,
-                site,
-                State(arrival, source, site, isOwn: false, isRepeat: false),
-                now,
-                import
-            );
-            if (source.Rules.Admits(row.ToEvent()))
+            var first = FirstLook.Decide(arrival, source.Rules, words, isOwn: false, isRepeat: false);
+            var row = EventRows.Make(arrival, source, site, first, now, import, asked);
+            if (source.Rules.Conditions.Count == 0 || source.Rules.Admits(row.ToEvent()))
                 rows.Add(row);
         }
         return rows;
@@ -206,14 +202,6 @@ internal sealed class EventRecorder
                 stop
             );
     }
-
-    private static FirstState State(
-        IncomingEvent arrival,
-        SourceRow source,
-        LiveSite site,
-        bool isOwn,
-        bool isRepeat
-    ) => FirstLook.Decide(arrival, source.Rules, site.Words, isOwn, isRepeat);
 
     private async Task<Recorded> FindAsync(SourceRow source, EventRow row, CancellationToken stop)
     {

@@ -16,7 +16,8 @@ internal static class EventRows
         LiveSite site,
         FirstState first,
         NodaTime.Instant now,
-        Guid? import = null
+        Guid? import = null,
+        AskedFields? asked = null
     )
     {
         var name = PersonName.Shorten(arrival.FirstName, arrival.LastName);
@@ -51,7 +52,7 @@ internal static class EventRows
             ProductCategory = arrival.Product?.Category is { } category ? Clip(category) : null,
             Amount = arrival.Amount,
             Currency = arrival.Currency,
-            Fields = Fields(arrival, source, site),
+            Fields = Fields(arrival, (asked ?? new AskedFields(source, site)).Of(arrival.Kind)),
             ImportId = import,
         };
     }
@@ -72,22 +73,8 @@ internal static class EventRows
 
     private const int LongestId = 500;
 
-    // What the kind says by nature, what the source maps or shows, and what somebody's condition asks for; private parts masked.
-    private static Dictionary<string, string> Fields(IncomingEvent arrival, SourceRow source, LiveSite site)
+    private static Dictionary<string, string> Fields(IncomingEvent arrival, HashSet<string> asked)
     {
-        var asked = EventFields
-            .OfKind(arrival.Kind)
-            .Concat(OwnOf(arrival.Kind))
-            .Concat(source.Display.ShownFields)
-            .Concat(source.Form?.Fields ?? [])
-            .Concat(source.Map?.Fields.Keys ?? [])
-            .Concat(source.Rules.Conditions.Select(c => c.Field))
-            .Concat(
-                site.Callouts.Where(c => c.Evidence.Sources.Contains(source.Id))
-                    .SelectMany(c => c.Evidence.Conditions)
-                    .Select(c => c.Field)
-            )
-            .ToHashSet();
         var kept = new Dictionary<string, string>();
         foreach (var (name, value) in arrival.Fields)
             if (PlainText.OrNull(name) is { } key && asked.Contains(key) && PlainText.OrNull(value) is { } text)
@@ -103,7 +90,7 @@ internal static class EventRows
         EventFields.OfKind(kind).Contains(field) || OwnOf(kind).Contains(field);
 
     // Notes that Outcry makes itself.
-    private static string[] OwnOf(EventKind kind) =>
+    internal static string[] OwnOf(EventKind kind) =>
         kind switch
         {
             EventKind.Endorsement => ["entered_by", "permission"],
@@ -113,4 +100,30 @@ internal static class EventRows
 
     private static string Clip(string? text, int most = EventFields.LongestValue) =>
         PlainText.Clip(PlainText.Clean(text).Trim(), most);
+}
+
+/// <summary>Names of the fields that are kept of a source's events; the same for all of a lot.</summary>
+internal sealed class AskedFields(SourceRow source, LiveSite site)
+{
+    private readonly Dictionary<EventKind, HashSet<string>> _ofKind = [];
+
+    /// <summary>What the kind says by nature, what the source maps or shows, and what somebody's condition asks for.</summary>
+    public HashSet<string> Of(EventKind kind)
+    {
+        if (!_ofKind.TryGetValue(kind, out var asked))
+            _ofKind[kind] = asked = EventFields
+                .OfKind(kind)
+                .Concat(EventRows.OwnOf(kind))
+                .Concat(source.Display.ShownFields)
+                .Concat(source.Form?.Fields ?? [])
+                .Concat(source.Map?.Fields.Keys ?? [])
+                .Concat(source.Rules.Conditions.Select(c => c.Field))
+                .Concat(
+                    site.Callouts.Where(c => c.Evidence.Sources.Contains(source.Id))
+                        .SelectMany(c => c.Evidence.Conditions)
+                        .Select(c => c.Field)
+                )
+                .ToHashSet();
+        return asked;
+    }
 }
