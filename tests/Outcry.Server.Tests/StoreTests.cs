@@ -132,13 +132,16 @@ public sealed class StoreTests(TestDesk desk)
     public async Task Two_writers_can_begin_a_day_at_the_same_instant()
     {
         var site = Guid.NewGuid();
-        var at = Instant.FromUtc(2015, 5, 5, 12, 0);
-        await Task.WhenAll(
-            Enumerable
-                .Range(0, 8)
-                .Select(_ => new SignalCopy(Source).WriteAsync([Signal(site, at)], CancellationToken.None))
-        );
-        Assert.Equal(8, await CountAsync(site));
+        for (var day = 0; day < 10; day++)
+        {
+            var at = Instant.FromUtc(2015, 5, 5, 12, 0) + Duration.FromDays(day);
+            await Task.WhenAll(
+                Enumerable
+                    .Range(0, 8)
+                    .Select(_ => new SignalCopy(Source).WriteAsync([Signal(site, at)], CancellationToken.None))
+            );
+        }
+        Assert.Equal(80, await CountAsync(site));
     }
 
     [Fact]

@@ -11,6 +11,9 @@ public sealed class SignalCopy(NpgsqlDataSource source)
     private const string Columns =
         "id, day, site_id, at, kind, visitor_id, visit, path, callout_id, value, device, is_test, traits, host, query";
 
+    // A number of our own among the database's advisory locks.
+    private const long OneDayAtATime = 0x4F75_7463_7279_0001;
+
     private readonly HashSet<LocalDate> _days = [];
 
     /// <summary>Writes all, or nothing when it throws.</summary>
@@ -100,10 +103,11 @@ public sealed class SignalCopy(NpgsqlDataSource source)
         var next = day.PlusDays(1);
         try
         {
-            // Within its day an id stands once; the day in its key would only make it dearer to tell from others.
+            // Within its day an id stands once; the day in its key would only make it dearer to tell from others. One makes a
+            // day at a time: two would each hold what the other waits for, their own table and the one it is a part of.
             await RunAsync(
                 connection,
-                $"create table if not exists {name} partition of signals (primary key (id)) for values from ('{LocalDatePattern.Iso.Format(day)}') to ('{LocalDatePattern.Iso.Format(next)}')",
+                $"select pg_advisory_xact_lock({OneDayAtATime}); create table if not exists {name} partition of signals (primary key (id)) for values from ('{LocalDatePattern.Iso.Format(day)}') to ('{LocalDatePattern.Iso.Format(next)}')",
                 stop
             );
         }
