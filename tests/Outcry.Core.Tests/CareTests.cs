@@ -22,6 +22,25 @@ public sealed class CareTests
     private static readonly Guid Form = Guid.Parse("00000000-0000-0000-0000-000000000001");
     private static readonly Guid Shop = Guid.Parse("00000000-0000-0000-0000-000000000002");
 
+    // The published test vectors of BLAKE3: bytes 0, 1, 2 and so on under this key.
+    [Theory]
+    [InlineData(0, "92b2b75604ed3c761f9d6f62392c8a92")]
+    [InlineData(1, "6d7878dfff2f485635d39013278ae14f")]
+    public void A_keyed_hash_is_what_its_specification_says(int length, string expected)
+    {
+        Span<byte> hash = stackalloc byte[KeyedHash.Bytes];
+        byte[] data = [.. Enumerable.Range(0, length).Select(i => (byte)i)];
+        KeyedHash.Write("whats the Elvish word for friend"u8, data, hash);
+        Assert.Equal(expected, Convert.ToHexStringLower(hash));
+    }
+
+    [Fact]
+    public void A_keyed_hash_takes_no_key_of_another_length()
+    {
+        Assert.ThrowsAny<ArgumentException>(() => KeyedHash.HexOf(new byte[KeyedHash.KeyBytes - 1], "text"));
+        Assert.NotEqual(KeyedHash.HexOf(Key, "text"), KeyedHash.HexOf(new byte[KeyedHash.KeyBytes], "text"));
+    }
+
     [Theory]
     [InlineData(NameStyle.FirstAndInitial, "Saoirse M.")]
     [InlineData(NameStyle.FirstOnly, "Saoirse")]

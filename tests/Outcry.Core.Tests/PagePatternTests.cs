@@ -102,6 +102,19 @@ public sealed class PagePatternTests
             );
 
     [Fact]
+    public void A_page_that_many_patterns_may_still_fit_counts_once_for_each()
+    {
+        // Each of these is still possible after every segment, and its "**" is come by in two ways.
+        var rules = Enumerable
+            .Range(0, 40)
+            .Select(i => PageRule.Parse([$"/**/a{new string('*', i % 2)}/**", $"/**/{i}/**", "/*a/**"], []))
+            .ToList();
+        var index = new PageIndex(rules);
+        Assert.Equal(Enumerable.Range(0, 40), index.RulesShowing(PageAddress.TryAt("pots.example", "/a/a/a/a")!));
+        Assert.Equal([7], index.RulesShowing(PageAddress.TryAt("pots.example", "/b/7/b")!));
+    }
+
+    [Fact]
     public void A_pasted_address_becomes_a_pattern_without_tracking_parameters()
     {
         var read = PastedAddress.Read("https://pots.example/Shop/Mug?utm_source=letter&size=2#top", ["pots.example"]);

@@ -1,6 +1,8 @@
 using CsCheck;
 using NodaTime;
 using Outcry.Core.Briefs;
+using Outcry.Core.Claims;
+using Outcry.Core.Evidence;
 using Outcry.Core.Explaining;
 using Outcry.Core.Pages;
 using Outcry.Core.Planning;
@@ -81,6 +83,23 @@ public sealed class PlannerTests
         var brief = Brief() with { When = When(6, 5, 12), From = Brief().From with { Shuffle = false } };
         var turns = Assert.Single(Explain(Site([Live("a", brief)], events)).Armed).Turns;
         Assert.Equal(["same", "p4", "p5"], turns.Select(t => t.Event!.PersonKey));
+    }
+
+    [Fact]
+    public void Shuffled_turns_come_in_the_order_of_their_ranks()
+    {
+        var events = Enumerable.Range(0, 60).Select(i => Event(Duration.FromMinutes(i + 1), person: $"p{i}")).ToList();
+        var callout = Live("a", Brief() with { When = When(6, 5, 12), From = Brief().From with { Shuffle = true } });
+        var turns = Assert.Single(Explain(Site([callout], events)).Armed).Turns;
+        var visitor = Visitor();
+        var seed = SteadyShuffle.Seed(visitor.VisitorId, visitor.Visit.Number, callout.Id, callout.Revision);
+        // Fifty are worded, the newest; of these the smallest ranks are told.
+        var ranked = events
+            .OrderByDescending(e => e.At)
+            .Take(PreparedEvidence.MostWorded)
+            .OrderBy(e => SteadyShuffle.Rank(seed, e.Id))
+            .Select(e => e.Id);
+        Assert.Equal(ranked.Take(turns.Count), turns.Select(t => t.Event!.Id));
     }
 
     [Fact]

@@ -1,6 +1,10 @@
 using System.Collections.Concurrent;
 using System.Diagnostics.Metrics;
+using System.Text.Json;
 using Microsoft.AspNetCore.Builder;
+using Microsoft.AspNetCore.Http;
+using Microsoft.Extensions.DependencyInjection;
+using Microsoft.Extensions.Logging;
 using Outcry.Server.Platform;
 
 namespace Outcry.Server.Tests;
@@ -26,6 +30,43 @@ public sealed class TelemetryTests(TestDesk desk)
         await new Sender(desk).SendAsync(Sender.Purchase($"counted-{Guid.NewGuid():N}"));
         Assert.True(counted.GetValueOrDefault("outcry.plans") >= 1);
         Assert.True(counted.GetValueOrDefault("outcry.events") >= 1);
+    }
+
+    [Fact]
+    public async Task The_trace_id_that_a_person_passes_on_stands_in_the_log()
+    {
+        await using var services = new ServiceCollection()
+            .AddLogging()
+            .AddProblemDetails(o => o.CustomizeProblemDetails = Problems.AddTrace)
+            .BuildServiceProvider();
+        var http = new DefaultHttpContext { RequestServices = services };
+        http.Response.Body = new MemoryStream();
+        var log = new LinesOfLog();
+        var failure = new UnexpectedFailure(services.GetRequiredService<IProblemDetailsService>(), log);
+        Assert.True(await failure.TryHandleAsync(http, new InvalidOperationException("broken"), default));
+        http.Response.Body.Position = 0;
+        using var answer = await JsonDocument.ParseAsync(http.Response.Body);
+        var trace = answer.RootElement.GetProperty("traceId").GetString();
+        Assert.False(string.IsNullOrEmpty(trace));
+        Assert.EndsWith($"trace id {trace}", Assert.Single(log.Written), StringComparison.Ordinal);
+    }
+
+    private sealed class LinesOfLog : ILogger<UnexpectedFailure>
+    {
+        public List<string> Written { get; } = [];
+
+        public IDisposable? BeginScope<TState>(TState state)
+            where TState : notnull => null;
+
+        public bool IsEnabled(LogLevel logLevel) => true;
+
+        public void Log<TState>(
+            LogLevel logLevel,
+            EventId eventId,
+            TState state,
+            Exception? exception,
+            Func<TState, Exception?, string> formatter
+        ) => Written.Add(formatter(state, exception));
     }
 
     [Fact]

@@ -1,6 +1,3 @@
-using System.Security.Cryptography;
-using System.Text;
-
 namespace Outcry.Core.Care;
 
 /// <summary>What tells one person from another without saying who: keyed hashes, so that guesses cannot be tried without the site's key.</summary>
@@ -38,6 +35,5 @@ public sealed record PersonClues(string? EmailKey, string? PhoneKey)
 
     private const int FewestDigits = 5;
 
-    private static string Hash(string kind, byte[] key, string text) =>
-        kind + Convert.ToHexStringLower(HMACSHA256.HashData(key, Encoding.UTF8.GetBytes(text)).AsSpan(0, 16));
+    private static string Hash(string kind, byte[] key, string text) => kind + KeyedHash.HexOf(key, text);
 }

@@ -34,6 +34,11 @@ internal sealed record AudienceClaim(
     /// <summary>Why nothing of it can be said; null when it can.</summary>
     public string? Failure { get; init; }
 
+    private ulong[]? _folded;
+
+    /// <summary>Turn by turn, what its rank in a shuffle depends on. Only of turns that tell of events.</summary>
+    public ReadOnlySpan<ulong> Folded => _folded ??= [.. Turns.Select(t => SteadyShuffle.Fold(t.Event!.Id))];
+
     private static readonly IReadOnlyList<PreparedTurn> Unjudged = [];
     private IReadOnlyList<PreparedTurn>? _alike = Unjudged;
 

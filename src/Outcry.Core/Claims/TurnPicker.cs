@@ -178,7 +178,9 @@ internal static class TurnPicker
     {
         var turns = brief.When.Turns;
         var picked = new List<PreparedTurn>(turns);
-        var order = new Order(claim.Turns, claim.NearCount, seed);
+        // At most fifty turns are worded, of which a few are told: each is ranked once, and the next smallest rank looked for.
+        Span<ulong> ranks = seed is null ? [] : stackalloc ulong[PreparedEvidence.MostWorded];
+        var order = new Order(claim, seed, ranks);
         while (picked.Count < turns && order.Next() is { } next)
         {
             if (hasOwn && reader.Did(next.Event!))
@@ -209,39 +211,55 @@ internal static class TurnPicker
     }
 
     /// <summary>Goes through the turns, those of near events first; each part in place or shuffled.</summary>
-    private struct Order(IReadOnlyList<PreparedTurn> turns, int near, ulong? seed)
+    private ref struct Order
     {
-        private readonly int _near = Math.Min(near, turns.Count);
+        private readonly IReadOnlyList<PreparedTurn> _turns;
+        private readonly ReadOnlySpan<ulong> _ranks;
+        private readonly int _near;
         private ulong _after;
         private int _place;
         private bool _far;
 
+        /// <param name="claim">Whose turns.</param>
+        /// <param name="seed">What they are shuffled by; null for in place.</param>
+        /// <param name="ranks">Where ranks are noted; one for each turn, where there is a seed.</param>
+        public Order(AudienceClaim claim, ulong? seed, Span<ulong> ranks)
+        {
+            _turns = claim.Turns;
+            _near = Math.Min(claim.NearCount, _turns.Count);
+            if (seed is not { } s)
+                return;
+            var folded = claim.Folded;
+            for (var i = 0; i < folded.Length; i++)
+                ranks[i] = SteadyShuffle.Rank(s, folded[i]);
+            _ranks = ranks[..folded.Length];
+        }
+
         public PreparedTurn? Next()
         {
-            if (seed is not { } s)
-                return _place < turns.Count ? turns[_place++] : null;
+            if (_ranks.IsEmpty)
+                return _place < _turns.Count ? _turns[_place++] : null;
             if (!_far)
             {
-                if (_near > 0 && NextByRank(0, _near, s) is { } close)
+                if (_near > 0 && NextByRank(0, _near) is { } close)
                     return close;
                 (_far, _after) = (true, 0);
             }
-            return NextByRank(_near, turns.Count, s);
+            return NextByRank(_near, _ranks.Length);
         }
 
-        // A few turns out of at most fifty: looking for the next smallest rank needs no sorted copy.
-        private PreparedTurn? NextByRank(int from, int until, ulong seed)
+        private PreparedTurn? NextByRank(int from, int until)
         {
-            PreparedTurn? best = null;
+            var best = -1;
             var bestRank = ulong.MaxValue;
             for (var i = from; i < until; i++)
             {
-                var rank = SteadyShuffle.Rank(seed, turns[i].Event!.Id);
+                var rank = _ranks[i];
                 if (rank > _after && rank < bestRank)
-                    (best, bestRank) = (turns[i], rank);
+                    (best, bestRank) = (i, rank);
             }
             _after = bestRank;
-            return best;
+            return best < 0 ? null : _turns[best];
         }
     }
 }

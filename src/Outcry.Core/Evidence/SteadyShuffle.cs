@@ -15,7 +15,18 @@ public static class SteadyShuffle
     }
 
     /// <summary>The rank of one item under a seed; sorting by it shuffles.</summary>
-    public static ulong Rank(ulong seed, Guid item) => Mix(seed, Fold(item));
+    public static ulong Rank(ulong seed, Guid item) => Rank(seed, Fold(item));
+
+    /// <summary>The same for an item that was folded before, as those are that are ranked for one reader after another.</summary>
+    public static ulong Rank(ulong seed, ulong folded) => Mix(seed, folded);
+
+    /// <summary>What of an item its rank depends on.</summary>
+    public static ulong Fold(Guid item)
+    {
+        Span<byte> bytes = stackalloc byte[16];
+        item.TryWriteBytes(bytes);
+        return BitConverter.ToUInt64(bytes) ^ BitConverter.ToUInt64(bytes[8..]);
+    }
 
     private const ulong FnvOffset = 14695981039346656037;
 
@@ -29,12 +40,5 @@ public static class SteadyShuffle
             z = (z ^ (z >> 27)) * 0x94D049BB133111EB;
             return z ^ (z >> 31);
         }
-    }
-
-    private static ulong Fold(Guid id)
-    {
-        Span<byte> bytes = stackalloc byte[16];
-        id.TryWriteBytes(bytes);
-        return BitConverter.ToUInt64(bytes) ^ BitConverter.ToUInt64(bytes[8..]);
     }
 }

@@ -37,7 +37,7 @@ public sealed class PageIndex
     public IReadOnlyList<int> RulesShowing(PageAddress page)
     {
         var hits = new List<Entry>();
-        foreach (var node in Walk(page.Segments))
+        foreach (var node in Walk(page.Segments).Nodes)
         foreach (var entry in node.Ends)
             if (entry.Pattern.MatchesOffPath(page))
                 hits.Add(entry);
@@ -81,25 +81,49 @@ public sealed class PageIndex
         node.Ends.Add(entry);
     }
 
-    private HashSet<Node> Walk(IReadOnlyList<string> segments)
+    private NodeSet Walk(IReadOnlyList<string> segments)
     {
-        var possible = new HashSet<Node>();
+        var (possible, next) = (new NodeSet(), new NodeSet());
         AddWithDeep(possible, _root);
-        foreach (var segment in segments)
+        for (var i = 0; i < segments.Count; i++)
         {
-            var next = new HashSet<Node>();
-            foreach (var node in possible)
-                node.Step(segment, next);
-            possible = next;
+            foreach (var node in possible.Nodes)
+                node.Step(segments[i], next);
+            possible.Clear();
+            (possible, next) = (next, possible);
         }
         return possible;
     }
 
     // "**" may stand for no segment at all, so whoever reaches a node has also reached the "**" below it.
-    private static void AddWithDeep(HashSet<Node> set, Node node)
+    private static void AddWithDeep(NodeSet set, Node node)
     {
         for (var reached = node; reached is not null; reached = reached.Deep)
             set.Add(reached);
+    }
+
+    /// <summary>Nodes, each once. They are a few as a rule, which are looked through sooner than hashed.</summary>
+    private sealed class NodeSet
+    {
+        private const int Few = 8;
+        private readonly List<Node> _nodes = [];
+        private HashSet<Node>? _hashed;
+
+        public List<Node> Nodes => _nodes;
+
+        public void Add(Node node)
+        {
+            if (_nodes.Count > Few)
+                _hashed ??= [.. _nodes];
+            if (_hashed is { } hashed ? hashed.Add(node) : !_nodes.Contains(node))
+                _nodes.Add(node);
+        }
+
+        public void Clear()
+        {
+            _nodes.Clear();
+            _hashed = null;
+        }
     }
 
     private sealed record Entry(int Rule, PagePattern Pattern, bool Excludes);
@@ -131,7 +155,7 @@ public sealed class PageIndex
             return _globs[^1].Node;
         }
 
-        public void Step(string segment, HashSet<Node> next)
+        public void Step(string segment, NodeSet next)
         {
             if (_takesAny)
                 AddWithDeep(next, this);

@@ -65,6 +65,9 @@ internal struct Ladder(Planner.View view, Launcher? launcher)
     private readonly GreetedEnough? Enough()
     {
         var (record, seen) = (view.Visitor.Record, 0);
+        // Most visitors have met nothing yet, whatever may greet them.
+        if (record.Exposures.Count == 0)
+            return null;
         foreach (var other in view.Site.Conditions.Launchers)
         foreach (var greeting in other.Greetings)
             if (record.Exposures.GetValueOrDefault(greeting.Id)?.LastStartVisit == record.Visit.Number)

@@ -78,11 +78,17 @@ public sealed record Schedule(
     [JsonIgnore]
     public LocalDateTime? Target => CountdownTo ?? EventStarts;
 
+    // Most callouts run always, and are asked at each page view.
+    private bool SaysNothing =>
+        From is null && Until is null && EventStarts is null && EventEnds is null && Hours.Count == 0;
+
     /// <summary>Decides whether it may run now.</summary>
     /// <remarks>Local times are read as <see cref="WallClock"/> reads them where clocks change.</remarks>
     /// <returns>Null when it may; else what stands against it, and when it next may, if ever.</returns>
     public ScheduleLimit? Refuses(Instant now, DateTimeZone zone)
     {
+        if (SaysNothing)
+            return null;
         if (StartAt(zone) is { } start && now < start)
             return new ScheduleLimit(ScheduleSide.NotBegun, start);
         if (EndAt(zone) is { } over && now >= over)

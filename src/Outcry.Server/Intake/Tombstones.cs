@@ -1,7 +1,6 @@
-using System.Security.Cryptography;
-using System.Text;
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
+using Outcry.Core.Care;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Store;
@@ -16,8 +15,6 @@ namespace Outcry.Server.Intake;
 internal sealed class Tombstones(LiveSites sites)
 {
     public const string Sentence = "It was deleted or erased here before, and does not come in again.";
-
-    private const int HashBytes = 16;
 
     /// <summary>Adds the stones for some events; saved with whatever else is saved.</summary>
     public static void Set(OutcryDb db, byte[] key, IEnumerable<EventRow> events, Instant now)
@@ -38,7 +35,5 @@ internal sealed class Tombstones(LiveSites sites)
     public string KeyOf(EventRow row) => KeyOf(sites.GetById(row.SiteId).PersonKey, row.SourceId, row.ExternalId);
 
     private static string KeyOf(byte[] key, Guid source, string externalId) =>
-        Convert.ToHexStringLower(
-            HMACSHA256.HashData(key, Encoding.UTF8.GetBytes($"gone\n{source:N}\n{externalId}")).AsSpan(0, HashBytes)
-        );
+        KeyedHash.HexOf(key, $"gone\n{source:N}\n{externalId}");
 }

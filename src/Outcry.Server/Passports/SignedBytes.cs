@@ -1,17 +1,18 @@
 using System.Buffers;
 using System.Buffers.Text;
 using System.Security.Cryptography;
+using Outcry.Core.Care;
 using Outcry.Server.Sites;
 
 namespace Outcry.Server.Passports;
 
-/// <summary>Bytes that only this site can have written: a version, half an HMAC-SHA256 (RFC 2104 §5) and a body, in base64url.</summary>
+/// <summary>Bytes that only this site can have written: a version, a keyed hash and a body, in base64url.</summary>
 internal static class SignedBytes
 {
     /// <summary>Another is not read: what the bytes mean would have changed.</summary>
     private const byte Version = 1;
 
-    private const int MacBytes = HMACSHA256.HashSizeInBytes / 2;
+    private const int MacBytes = KeyedHash.Bytes;
     private const int HeadBytes = 1 + MacBytes;
     private const int LongestText = 16 * 1024;
 
@@ -22,7 +23,7 @@ internal static class SignedBytes
         {
             buffer[0] = Version;
             body.CopyTo(buffer.AsSpan(HeadBytes));
-            Mac(keys.Current, body, buffer.AsSpan(1, MacBytes));
+            KeyedHash.Write(keys.Current, body, buffer.AsSpan(1, MacBytes));
             return Base64Url.EncodeToString(buffer.AsSpan(0, HeadBytes + body.Length));
         }
         finally
@@ -60,14 +61,7 @@ internal static class SignedBytes
     private static bool Fits(byte[] key, ReadOnlySpan<byte> body, ReadOnlySpan<byte> claimed)
     {
         Span<byte> mac = stackalloc byte[MacBytes];
-        Mac(key, body, mac);
+        KeyedHash.Write(key, body, mac);
         return CryptographicOperations.FixedTimeEquals(mac, claimed);
-    }
-
-    private static void Mac(byte[] key, ReadOnlySpan<byte> body, Span<byte> half)
-    {
-        Span<byte> mac = stackalloc byte[HMACSHA256.HashSizeInBytes];
-        HMACSHA256.HashData(key, body, mac);
-        mac[..MacBytes].CopyTo(half);
     }
 }

@@ -38,6 +38,8 @@ internal static class PlatformFeature
                     new("Logging:LogLevel:Microsoft.AspNetCore", "Warning"),
                     // Its warnings are only that an answer which nobody may cache is not to be cached.
                     new("Logging:LogLevel:Microsoft.AspNetCore.Antiforgery", "Error"),
+                    // It begins an activity and a scope for each request as long as it may write; traces begin their own.
+                    new("Logging:LogLevel:Microsoft.AspNetCore.Hosting.Diagnostics", "None"),
                     new("Logging:LogLevel:Microsoft.EntityFrameworkCore", "Warning"),
                     new("Logging:LogLevel:Quartz", "Warning"),
                 ],

@@ -43,9 +43,12 @@ internal static class Problems
 
     public static string Type(string name) => $"urn:outcry:problem:{name}";
 
+    /// <summary>What a person is asked to pass on, and what the log calls the request: the trace, where traces are gathered.</summary>
+    public static string TraceOf(HttpContext http) => Activity.Current?.Id ?? http.TraceIdentifier;
+
     public static void AddTrace(ProblemDetailsContext context)
     {
-        context.ProblemDetails.Extensions["traceId"] = Activity.Current?.Id ?? context.HttpContext.TraceIdentifier;
+        context.ProblemDetails.Extensions["traceId"] = TraceOf(context.HttpContext);
         if (context.ProblemDetails.Type?.StartsWith("https://tools.ietf.org", StringComparison.Ordinal) == true)
             context.ProblemDetails.Type = Type($"http-{context.ProblemDetails.Status}");
     }
@@ -86,7 +89,7 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
                 Type = Problems.Type("unexpected"),
             };
         if (details.Status >= 500)
-            Unexpected(failure, http.Request.Method, http.Request.Path);
+            Unexpected(failure, http.Request.Method, http.Request.Path, Problems.TraceOf(http));
         // What was set before the failure went with it.
         QuietHeaders.Set(http.Response);
         http.Response.StatusCode = details.Status!.Value;
@@ -112,6 +115,6 @@ internal sealed partial class UnexpectedFailure(IProblemDetailsService problems,
             Type = Problems.Type("database-away"),
         };
 
-    [LoggerMessage(1001, LogLevel.Error, "Unexpected failure in {Method} {Path}")]
-    private partial void Unexpected(Exception failure, string method, string path);
+    [LoggerMessage(1001, LogLevel.Error, "Unexpected failure in {Method} {Path}, trace id {Trace}")]
+    private partial void Unexpected(Exception failure, string method, string path, string trace);
 }

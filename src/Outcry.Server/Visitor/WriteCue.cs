@@ -33,10 +33,10 @@ internal static class WriteCue
         if (onStage)
             return new ReadyCue(Head(armed, MannerOf(armed, onStage)), [Turn(first, null)]);
         var stays = armed.StaysMs;
-        return new ReadyCue(
-            HeadOf(armed, MannerOf(armed, onStage)),
-            [.. armed.Turns.Select((t, i) => stays[i] is null ? Turn(t, null) : TurnOf(t, stays[i]))]
-        );
+        var turns = new byte[armed.Turns.Count][];
+        for (var i = 0; i < turns.Length; i++)
+            turns[i] = stays[i] is null ? Turn(armed.Turns[i], null) : TurnOf(armed.Turns[i], stays[i]);
+        return new ReadyCue(HeadOf(armed, MannerOf(armed, onStage)), turns);
     }
 
     /// <summary>Whether the snippet's first file cannot draw it all.</summary>

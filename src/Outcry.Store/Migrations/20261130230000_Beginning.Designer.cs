@@ -15,7 +15,7 @@ using Outcry.Store;
 namespace Outcry.Store.Migrations
 {
     [DbContext(typeof(OutcryDb))]
-    [Migration("20261130191500_Beginning")]
+    [Migration("20261130230000_Beginning")]
     partial class Beginning
     {
         /// <inheritdoc />
