@@ -1,7 +1,7 @@
 using OpenQA.Selenium;
 using OpenQA.Selenium.Chrome;
 using OpenQA.Selenium.Support.UI;
-using Outcry.Standins.Seed;
+using Outcry.Tests.World;
 
 namespace Outcry.Browser.Tests;
 
@@ -224,11 +224,11 @@ internal sealed class Chromium : IDisposable
         Assert.Null(FindSlip());
     }
 
-    public Chromium SignIn(Stage stage, string email = Definitions.OwnerEmail)
+    public Chromium SignIn(Stage stage, string email = TestWorld.OwnerEmail)
     {
         Go(stage.Desk + "/");
         Type("input[name=email]", email);
-        Type("input[name=password]", Definitions.Password);
+        Type("input[name=password]", TestWorld.Password);
         Click("button[type=submit]");
         See("nav[aria-label=Sections]");
         return this;

@@ -42,10 +42,10 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
         await stage.KeepRulesAsync(scenario.Rules.HouseRules);
         var names = await PublishAsync(scenario);
         // The lines of desks that other tests had open end when their browsers' sockets do, a moment later.
-        for (var i = 0; i < 300 && stage.Team.IsThere(stage.Demo.Workspace.Id); i++)
+        for (var i = 0; i < 300 && stage.Team.IsThere(stage.World.Workspace.Id); i++)
             await Task.Delay(100);
-        Assert.Empty(stage.Team.NamesOf(stage.Demo.Workspace.Id));
-        stage.Team.Came(Team, stage.Demo.Workspace.Id, Guid.Empty, Guid.Empty, "Somebody");
+        Assert.Empty(stage.Team.NamesOf(stage.World.Workspace.Id));
+        stage.Team.Came(Team, stage.World.Workspace.Id, Guid.Empty, Guid.Empty, "Somebody");
         var walk = new ScenarioWalk(browser.Chromium, stage, scenario, Team);
         walk.Begin();
         var walked = new List<WalkedMoment>();
@@ -90,7 +90,7 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
         var ids = new Dictionary<string, Guid>();
         foreach (var ((name, callout), place) in scenario.Callouts.Select((c, i) => (c, i)))
         {
-            var brief = callout.Brief(name, stage.Demo.Checkout.Id);
+            var brief = callout.Brief(name, stage.World.Checkout.Id);
             var row = Row(name, BriefKind.Callout, KeptContent.Of(brief), now + Duration.FromSeconds(place));
             ids[name] = row.Id;
             db.Definitions.Add(row);
@@ -104,7 +104,7 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
         }
         await db.SaveChangesAsync();
         // Enough different people for moments of several turns, and nobody of an earlier scenario.
-        await db.Events.Where(e => e.SiteId == stage.Demo.Site.Id).ExecuteDeleteAsync();
+        await db.Events.Where(e => e.SiteId == stage.World.Site.Id).ExecuteDeleteAsync();
         await stage.GivePurchasesAsync(
             "conformance",
             [.. Enumerable.Range(1, 8).Select(minutes => now - Duration.FromMinutes(minutes))]
@@ -115,8 +115,8 @@ public sealed class ConformanceTests(Stage stage, OneBrowser browser) : IClassFi
     private DefinitionRow Row(string name, string kind, KeptContent content, Instant made) =>
         new()
         {
-            WorkspaceId = stage.Demo.Workspace.Id,
-            SiteId = stage.Demo.Site.Id,
+            WorkspaceId = stage.World.Workspace.Id,
+            SiteId = stage.World.Site.Id,
             Name = name,
             State = DefinitionState.Live,
             Kind = kind,
@@ -206,7 +206,7 @@ internal sealed class ScenarioWalk(Chromium chromium, Stage stage, Scenario scen
             if (act.What == "leaves")
                 stage.Team.Went(team);
             else
-                stage.Team.Came(team, stage.Demo.Workspace.Id, Guid.Empty, Guid.Empty, "Somebody");
+                stage.Team.Came(team, stage.World.Workspace.Id, Guid.Empty, Guid.Empty, "Somebody");
             return;
         }
         var id = ids.TryGetValue(act.What, out var known) ? known.ToString() : "";

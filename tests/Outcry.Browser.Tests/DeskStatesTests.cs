@@ -22,7 +22,7 @@ public sealed class DeskStatesTests(Stage stage)
         using var owner = new Chromium();
         owner.SignIn(stage);
         owner.Block(request);
-        owner.Go($"{stage.Desk}/s/{stage.Demo.Site.Key}/{page}");
+        owner.Go($"{stage.Desk}/s/{stage.World.Site.Key}/{page}");
         owner.SeeText("Try again", "main");
         owner.AxeFindsNothing();
         owner.Block();
@@ -41,7 +41,7 @@ public sealed class DeskStatesTests(Stage stage)
     {
         using var owner = new Chromium();
         owner.SignIn(stage);
-        owner.Go($"{stage.Desk}/s/{stage.Demo.Site.Key}/{page}");
+        owner.Go($"{stage.Desk}/s/{stage.World.Site.Key}/{page}");
         owner.See("h1, main");
         owner.Slow(1_500);
         owner.Driver.Navigate().Refresh();
@@ -53,7 +53,7 @@ public sealed class DeskStatesTests(Stage stage)
     public void A_brief_is_written_and_published_without_a_pointer()
     {
         using var owner = new Chromium();
-        owner.SignIn(stage).Go($"{stage.Desk}/s/{stage.Demo.Site.Key}/callouts");
+        owner.SignIn(stage).Go($"{stage.Desk}/s/{stage.World.Site.Key}/callouts");
         var keys = new Keyboard(owner);
         keys.To("button[aria-haspopup=menu]:not([aria-label])", "New callout").Press(Keys.Enter);
         owner.SeeText("What suits this site best stands first");

@@ -1,5 +1,5 @@
 using OpenQA.Selenium;
-using Outcry.Standins.Seed;
+using Outcry.Tests.World;
 
 namespace Outcry.Browser.Tests;
 
@@ -9,7 +9,7 @@ public sealed class DeskTests(Stage stage)
     [Fact]
     public async Task A_newsletter_form_stands_in_the_ledger_without_a_reload()
     {
-        await stage.PutLiveAsync("Letters", b => b, stage.Demo.Newsletter);
+        await stage.PutLiveAsync("Letters", b => b, stage.World.Newsletter);
         using var owner = new Chromium();
         owner.SignIn(stage).Go($"{stage.Desk}/ledger?hours=24");
         owner.See("h1");
@@ -111,7 +111,7 @@ public sealed class DeskTests(Stage stage)
     {
         var callout = await stage.PutLiveAsync("For the editor", b => b);
         using var editor = new Chromium();
-        editor.SignIn(stage, Definitions.EditorEmail).Go($"{stage.Desk}/callouts/{callout}");
+        editor.SignIn(stage, TestWorld.EditorEmail).Go($"{stage.Desk}/callouts/{callout}");
         editor.ClickText("Publish");
         editor.SeeText("Your role may draft");
         Assert.Empty(editor.Driver.FindElements(By.XPath("//button[normalize-space(.)='Pause']")));
@@ -195,7 +195,7 @@ public sealed class DeskTests(Stage stage)
         owner.ClickText("Say it like this");
         owner.SeeText("Said like this", "aside");
         owner.AxeFindsNothing();
-        var site = await Task.Run(() => stage.Sites.GetById(stage.Demo.Site.Id));
+        var site = await Task.Run(() => stage.Sites.GetById(stage.World.Site.Id));
         Assert.Equal("#never-there", site.Rules.KeepClear);
     }
 

@@ -3,6 +3,7 @@ using OpenQA.Selenium.Interactions;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
 using Outcry.Core.Targeting;
+using Outcry.Tests.World;
 
 namespace Outcry.Browser.Tests;
 
@@ -48,7 +49,7 @@ public sealed class DeskWalkTests(Stage stage)
         owner.See("[aria-label='A change tried out'] button").SendKeys(Keys.Enter);
         owner.SeeNot("Tried out, not live");
         var published = await Task.Run(() =>
-            stage.Sites.GetById(stage.Demo.Site.Id).Callouts.Single(c => c.Id == callout)
+            stage.Sites.GetById(stage.World.Site.Id).Callouts.Single(c => c.Id == callout)
         );
         Assert.Equal((2, 6), (published.Revision, published.Targeting.Triggers[0].Number));
         Assert.Empty(owner.Errors());
@@ -141,7 +142,7 @@ public sealed class DeskWalkTests(Stage stage)
         owner.SignIn(stage).Go($"{stage.Desk}/callouts/{callout}");
         owner.SeeText("Rehearsal");
         using var editor = new Chromium();
-        editor.SignIn(stage, Standins.Seed.Definitions.EditorEmail).Go($"{stage.Desk}/callouts/{callout}?open=who");
+        editor.SignIn(stage, TestWorld.EditorEmail).Go($"{stage.Desk}/callouts/{callout}?open=who");
         owner.SeeText("Teo Brandt is here");
         editor.SeeText("Marta Quill is here");
         owner.See("[aria-label=Who] [title='Teo Brandt is here']");

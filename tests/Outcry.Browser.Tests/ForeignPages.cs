@@ -27,7 +27,7 @@ internal sealed class ForeignPages : IAsyncDisposable
         var app = builder.Build();
         var page = html.Replace(
                 "SNIPPET",
-                $"<script async src=\"{stage.Desk}/o/{stage.Demo.Site.Key}.js\"></script>",
+                $"<script async src=\"{stage.Desk}/o/{stage.World.Site.Key}.js\"></script>",
                 StringComparison.Ordinal
             )
             .Replace("NONCE", Nonce, StringComparison.Ordinal);

@@ -72,7 +72,7 @@ public sealed class HostilePageTests(Stage stage)
     {
         await using var pages = await ForeignPages.ServeAsync(
             stage,
-            Hostile.Replace("outcry.KEY", $"outcry.{stage.Demo.Site.Key}", StringComparison.Ordinal),
+            Hostile.Replace("outcry.KEY", $"outcry.{stage.World.Site.Key}", StringComparison.Ordinal),
             isStrict: true
         );
         await stage.PutLiveAsync("Hostile", Lasting);
@@ -154,7 +154,7 @@ public sealed class HostilePageTests(Stage stage)
             b => b with { Look = b.Look with { Shape = Shape.Ribbon, Edge = Edge.Bottom, StaySeconds = null } }
         );
         await stage.KeepRulesAsync(Stage.Rules with { KeepClear = ".fine, [[" });
-        await stage.Sites.ReloadAsync(stage.Demo.Site.Id, CancellationToken.None);
+        await stage.Sites.ReloadAsync(stage.World.Site.Id, CancellationToken.None);
         await stage.GiveEventAsync();
         using var visitor = new Chromium();
         try

@@ -314,7 +314,7 @@ public sealed class LauncherWalkTests(Stage stage)
         owner.SeeText("Live as revision 1");
         var launcher = owner.Driver.Url.Split('/')[^1];
         Assert.Contains(
-            stage.Sites.GetById(stage.Demo.Site.Id).Launchers,
+            stage.Sites.GetById(stage.World.Site.Id).Launchers,
             l => l.Id.ToString() == launcher && l.Brief.Rungs[0].Words[0].Words == "Shall we talk about clay?"
         );
         Assert.Empty(owner.Errors());

@@ -1,6 +1,6 @@
 using OpenQA.Selenium;
 using Outcry.Core.Targeting;
-using Outcry.Standins.Seed;
+using Outcry.Tests.World;
 
 namespace Outcry.Browser.Tests;
 
@@ -38,8 +38,8 @@ public sealed class ShortWayTests(Stage stage)
         using var owner = new Chromium();
         var way = new Counting(owner);
         owner.Go(stage.Desk + "/");
-        way.Fill("E-mail", Definitions.OwnerEmail);
-        way.Fill("Password", Definitions.Password);
+        way.Fill("E-mail", TestWorld.OwnerEmail);
+        way.Fill("Password", TestWorld.Password);
         way.Click("Sign in");
         // A person sees the desk come up before they click on.
         owner.Wait(() => owner.Driver.Url.Contains("/s/", StringComparison.Ordinal) ? "in" : null, "the site's desk");

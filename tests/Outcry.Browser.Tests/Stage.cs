@@ -17,10 +17,10 @@ using Outcry.Core.Timing;
 using Outcry.Server.Platform;
 using Outcry.Server.Sites;
 using Outcry.Standins;
-using Outcry.Standins.Seed;
 using Outcry.Standins.Site;
 using Outcry.Store;
 using Outcry.Store.Rows;
+using Outcry.Tests.World;
 
 [assembly: AssemblyFixture(typeof(Stage))]
 
@@ -41,7 +41,7 @@ public sealed class Stage : IAsyncLifetime
 
     public string Site { get; private set; } = "";
 
-    internal Definitions Demo { get; private set; } = null!;
+    internal TestWorld World { get; private set; } = null!;
 
     internal SystemDb Database => _factory.Services.GetRequiredService<SystemDb>();
 
@@ -57,22 +57,22 @@ public sealed class Stage : IAsyncLifetime
         _factory.StartServer();
         Desk = $"http://localhost:{_factory.ClientOptions.BaseAddress.Port}";
         Site = $"http://localhost:{sitePort}";
-        Demo = new Definitions(Site, SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2));
+        World = new TestWorld(Site, SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2));
         await using (var scope = _factory.Services.CreateAsyncScope())
         await using (var db = Database.Open())
         {
-            await Demo.WriteAsync(db, scope.ServiceProvider.GetRequiredService<UserManager<Member>>());
+            await World.WriteAsync(db, scope.ServiceProvider.GetRequiredService<UserManager<Member>>());
         }
         await KeepRulesAsync(Rules);
         await Sites.LoadAllAsync(CancellationToken.None);
         _site = DemoSite.Build([
             $"--urls=http://localhost:{sitePort}",
             $"--desk={Desk}",
-            $"--siteKey={Demo.Site.Key}",
-            $"--webhook={Desk}/in/{Demo.Checkout.Id}",
-            $"--secret={Demo.Checkout.Secret}",
-            $"--stockWebhook={Desk}/in/{Demo.Stock.Id}",
-            $"--stockSecret={Demo.Stock.Secret}",
+            $"--siteKey={World.Site.Key}",
+            $"--webhook={Desk}/in/{World.Checkout.Id}",
+            $"--secret={World.Checkout.Secret}",
+            $"--stockWebhook={Desk}/in/{World.Stock.Id}",
+            $"--stockSecret={World.Stock.Secret}",
             $"--smtp={smtp}",
         ]);
         await _site.StartAsync();
@@ -108,16 +108,16 @@ public sealed class Stage : IAsyncLifetime
 
     /// <summary>The time on the site's own wall.</summary>
     internal LocalDateTime Now() =>
-        SystemClock.Instance.GetCurrentInstant().InZone(Sites.GetById(Demo.Site.Id).Zone).LocalDateTime;
+        SystemClock.Instance.GetCurrentInstant().InZone(Sites.GetById(World.Site.Id).Zone).LocalDateTime;
 
     /// <summary>Lets pages of one more host have the snippet.</summary>
     internal async Task AllowAsync(string host)
     {
         await using var db = Database.Open();
-        var site = db.Sites.Single(s => s.Id == Demo.Site.Id);
+        var site = db.Sites.Single(s => s.Id == World.Site.Id);
         site.AllowedHosts = [.. site.AllowedHosts, host];
         await db.SaveChangesAsync();
-        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        await Sites.ReloadAsync(World.Site.Id, CancellationToken.None);
     }
 
     /// <summary>A purchase that the live moments can tell.</summary>
@@ -135,9 +135,9 @@ public sealed class Stage : IAsyncLifetime
             db.Events.Add(
                 new EventRow
                 {
-                    WorkspaceId = Demo.Workspace.Id,
-                    SiteId = Demo.Site.Id,
-                    SourceId = Demo.Checkout.Id,
+                    WorkspaceId = World.Workspace.Id,
+                    SiteId = World.Site.Id,
+                    SourceId = World.Checkout.Id,
                     Kind = EventKind.Purchase,
                     ExternalId = $"{person}:{i}",
                     At = moments[i],
@@ -150,7 +150,7 @@ public sealed class Stage : IAsyncLifetime
                 }
             );
         await db.SaveChangesAsync();
-        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        await Sites.ReloadAsync(World.Site.Id, CancellationToken.None);
     }
 
     /// <summary>Changes the dates and hours of a live callout, as publishing it anew would.</summary>
@@ -163,7 +163,7 @@ public sealed class Stage : IAsyncLifetime
         row.Draft = KeptContent.Of(brief with { When = when with { Schedule = schedule(when.Schedule) } });
         db.Revisions.Add(row.Freeze(SystemClock.Instance.GetCurrentInstant(), "Marta Quill"));
         await db.SaveChangesAsync();
-        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        await Sites.ReloadAsync(World.Site.Id, CancellationToken.None);
         await GiveEventAsync();
     }
 
@@ -173,7 +173,7 @@ public sealed class Stage : IAsyncLifetime
         await using var db = Database.Open();
         db.Definitions.Single(c => c.Id == id).State = DefinitionState.Paused;
         await db.SaveChangesAsync();
-        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        await Sites.ReloadAsync(World.Site.Id, CancellationToken.None);
     }
 
     internal TeamPresence Team => _factory.Services.GetRequiredService<TeamPresence>();
@@ -190,7 +190,7 @@ public sealed class Stage : IAsyncLifetime
 
     private async Task<Guid> PutLiveAsync(string name, Func<Brief, Brief> vary, SourceRow? source, bool alone)
     {
-        source ??= Demo.Checkout;
+        source ??= World.Checkout;
         await using var db = Database.Open();
         if (alone)
             foreach (var other in db.Definitions)
@@ -211,7 +211,7 @@ public sealed class Stage : IAsyncLifetime
         foreach (var one in db.Definitions)
             one.State = DefinitionState.Archived;
         await db.SaveChangesAsync();
-        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        await Sites.ReloadAsync(World.Site.Id, CancellationToken.None);
     }
 
     /// <summary>Puts a launcher live, and takes everything else off.</summary>
@@ -235,8 +235,8 @@ public sealed class Stage : IAsyncLifetime
         var now = SystemClock.Instance.GetCurrentInstant();
         var row = new DefinitionRow
         {
-            WorkspaceId = Demo.Workspace.Id,
-            SiteId = Demo.Site.Id,
+            WorkspaceId = World.Workspace.Id,
+            SiteId = World.Site.Id,
             Name = name,
             State = DefinitionState.Live,
             Kind = kind,
@@ -249,7 +249,7 @@ public sealed class Stage : IAsyncLifetime
         db.Definitions.Add(row);
         db.Revisions.Add(row.Freeze(now, "Marta Quill"));
         await db.SaveChangesAsync();
-        await Sites.ReloadAsync(Demo.Site.Id, CancellationToken.None);
+        await Sites.ReloadAsync(World.Site.Id, CancellationToken.None);
         return row.Id;
     }
 

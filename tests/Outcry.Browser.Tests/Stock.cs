@@ -41,7 +41,7 @@ internal sealed class Stock(Stage stage)
     /// <summary>The callout's events and what the plan would have the browser say of each.</summary>
     public async Task<IReadOnlyList<(string Product, string Said, object[] Spans)>> TurnsAsync(Guid callout)
     {
-        var site = stage.Sites.GetById(stage.Demo.Site.Id);
+        var site = stage.Sites.GetById(stage.World.Site.Id);
         var live = site.Callouts.Single(c => c.Id == callout);
         await using var db = stage.Database.Open();
         var rows = await db.Events.Where(e => e.ProductCategory == "Hostile").ToListAsync();
@@ -82,7 +82,7 @@ internal sealed class Stock(Stage stage)
         var bytes = JsonSerializer.SerializeToUtf8Bytes(body);
         var seconds = DateTimeOffset.UtcNow.ToUnixTimeSeconds();
         var id = Guid.NewGuid().ToString("N");
-        using var message = new HttpRequestMessage(HttpMethod.Post, $"{stage.Desk}/in/{stage.Demo.Checkout.Id}")
+        using var message = new HttpRequestMessage(HttpMethod.Post, $"{stage.Desk}/in/{stage.World.Checkout.Id}")
         {
             Content = new ByteArrayContent(bytes),
         };
@@ -91,7 +91,7 @@ internal sealed class Stock(Stage stage)
         message.Headers.Add("webhook-timestamp", $"{seconds}");
         message.Headers.TryAddWithoutValidation(
             "webhook-signature",
-            StandardWebhooks.Sign(stage.Demo.Checkout.Secret!, id, seconds, bytes)
+            StandardWebhooks.Sign(stage.World.Checkout.Secret!, id, seconds, bytes)
         );
         using var answer = await _http.SendAsync(message);
         return answer.IsSuccessStatusCode;

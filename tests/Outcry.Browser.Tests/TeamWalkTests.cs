@@ -3,9 +3,9 @@ using OpenQA.Selenium;
 using OpenQA.Selenium.VirtualAuth;
 using Outcry.Core.Briefs;
 using Outcry.Core.Evidence;
-using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
 using Outcry.Tests.Shared;
+using Outcry.Tests.World;
 
 namespace Outcry.Browser.Tests;
 
@@ -128,7 +128,7 @@ public sealed class TeamWalkTests(Stage stage)
             _ => notice with { Say = notice.Say with { Message = "The kiln opens at nine" } }
         );
         using var editor = new Chromium();
-        editor.SignIn(stage, Definitions.EditorEmail).Go($"{stage.Desk}/callouts/{callout}");
+        editor.SignIn(stage, TestWorld.EditorEmail).Go($"{stage.Desk}/callouts/{callout}");
         editor.Click("[data-phrase='say.message']");
         editor.WriteMessage("The kiln opens at ten");
         editor.SeeText("Draft saved");

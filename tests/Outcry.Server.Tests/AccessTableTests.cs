@@ -165,11 +165,11 @@ public sealed class AccessTableTests(TestDesk desk)
                 $"{asked.Endpoint.Method} {asked.Endpoint.Path} ({asked.Right}) answered {status}"
             );
         }
-        var strip = await client.SendAsync(HttpMethod.Get, $"/api/sites/{desk.Demo.Site.Id}/strip");
+        var strip = await client.SendAsync(HttpMethod.Get, $"/api/sites/{desk.World.Site.Id}/strip");
         Assert.Equal(HttpStatusCode.OK, strip.Status);
         var sites = (await client.GetAsync("/api/sites")).EnumerateArray().ToList();
         Assert.Contains(sites, s => s.GetProperty("workspaceId").GetGuid() == workspace);
-        Assert.Contains(sites, s => s.GetProperty("id").GetGuid() == desk.Demo.Site.Id);
+        Assert.Contains(sites, s => s.GetProperty("id").GetGuid() == desk.World.Site.Id);
         Assert.DoesNotContain(sites, s => s.GetProperty("id").GetGuid() == desk.OtherSite.Id);
         var theirs = (await client.GetAsync("/api/session")).GetProperty("member").GetProperty("workspaces");
         Assert.Equal(

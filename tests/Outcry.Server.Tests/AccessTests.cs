@@ -1,6 +1,5 @@
 using System.Net.Http.Json;
 using System.Text.Json;
-using Outcry.Standins.Seed;
 
 namespace Outcry.Server.Tests;
 
@@ -27,7 +26,7 @@ public sealed class AccessTests(TestDesk desk)
                 .Where(m => m.Name is "get" or "post" or "put" or "delete" or "patch")
         )
         {
-            foreach (var site in new[] { desk.Demo.Site.Id, desk.OtherSite.Id })
+            foreach (var site in new[] { desk.World.Site.Id, desk.OtherSite.Id })
             {
                 // On their own site, only what names something of ours is a trespass.
                 if (
@@ -39,14 +38,14 @@ public sealed class AccessTests(TestDesk desk)
                     .Name.Replace("{siteId}", $"{site}", StringComparison.Ordinal)
                     .Replace("{calloutId}", $"{callout}", StringComparison.Ordinal)
                     .Replace("{eventId}", sent.Text("id"), StringComparison.Ordinal)
-                    .Replace("{sourceId}", $"{desk.Demo.Checkout.Id}", StringComparison.Ordinal);
+                    .Replace("{sourceId}", $"{desk.World.Checkout.Id}", StringComparison.Ordinal);
                 // What is named besides is nobody's; it must not be found either.
                 address = System.Text.RegularExpressions.Regex.Replace(address, @"\{\w+Id\}", $"{Guid.NewGuid()}");
                 if (
                     site == desk.OtherSite.Id
                     && !address.Contains($"{callout}", StringComparison.Ordinal)
                     && !address.Contains(sent.Text("id"), StringComparison.Ordinal)
-                    && !address.Contains($"{desk.Demo.Checkout.Id}/", StringComparison.Ordinal)
+                    && !address.Contains($"{desk.World.Checkout.Id}/", StringComparison.Ordinal)
                 )
                     continue;
                 var body = method.Name is "get" ? null : BodyFor(path.Name);
@@ -143,7 +142,7 @@ public sealed class AccessTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         owner.Http.DefaultRequestHeaders.Remove("X-Outcry-Antiforgery");
-        var (status, problem) = await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts", new { });
+        var (status, problem) = await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/callouts", new { });
         Assert.Equal((HttpStatusCode.BadRequest, "urn:outcry:problem:antiforgery"), (status, problem.Text("type")));
     }
 
@@ -172,7 +171,7 @@ public sealed class AccessTests(TestDesk desk)
     [Fact]
     public async Task Only_owners_change_hosts_and_only_hosts_are_taken()
     {
-        var path = $"/api/sites/{desk.Demo.Site.Id}/install/hosts";
+        var path = $"/api/sites/{desk.World.Site.Id}/install/hosts";
         var editor = await desk.EditorAsync();
         Assert.Equal(
             HttpStatusCode.Forbidden,
@@ -197,7 +196,7 @@ public sealed class AccessTests(TestDesk desk)
     {
         using var http = desk.Anonymous();
         http.DefaultRequestHeaders.AcceptEncoding.ParseAdd("br");
-        using var known = await http.GetAsync($"/o/{desk.Demo.Site.Key}.js");
+        using var known = await http.GetAsync($"/o/{desk.World.Site.Key}.js");
         Assert.Equal(HttpStatusCode.OK, known.StatusCode);
         Assert.Equal("br", known.Content.Headers.ContentEncoding.Single());
         Assert.InRange((await known.Content.ReadAsByteArrayAsync()).Length, 1_000, 9 * 1024);
@@ -210,7 +209,7 @@ public sealed class AccessTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         using var text = new StringContent("hosts", System.Text.Encoding.UTF8, "text/csv");
-        using var wrong = await owner.Http.PutAsync($"/api/sites/{desk.Demo.Site.Id}/install/hosts", text);
+        using var wrong = await owner.Http.PutAsync($"/api/sites/{desk.World.Site.Id}/install/hosts", text);
         Assert.Equal(HttpStatusCode.UnsupportedMediaType, wrong.StatusCode);
         Assert.Equal("application/problem+json", wrong.Content.Headers.ContentType!.MediaType);
         using var unknown = await owner.Http.GetAsync("/api/nothing/here");

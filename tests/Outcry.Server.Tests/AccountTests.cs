@@ -1,8 +1,8 @@
 using Microsoft.EntityFrameworkCore;
 using Outcry.Core.Access;
-using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
 using Outcry.Tests.Shared;
+using Outcry.Tests.World;
 
 namespace Outcry.Server.Tests;
 
@@ -17,7 +17,7 @@ public sealed class AccountTests(TestDesk desk)
         return (member, await DeskClient.SignInAsync(desk.Anonymous(), member.Email!));
     }
 
-    private static object SignIn(Member member, string password = Definitions.Password) =>
+    private static object SignIn(Member member, string password = TestWorld.Password) =>
         new { email = member.Email, password };
 
     /// <summary>A browser at the door, with its token.</summary>
@@ -30,7 +30,7 @@ public sealed class AccountTests(TestDesk desk)
 
     private static async Task<(string Key, List<string> Codes)> SetUpFactorAsync(DeskClient client)
     {
-        var (status, made) = await client.PostAsync("/api/account/factor/key", new { password = Definitions.Password });
+        var (status, made) = await client.PostAsync("/api/account/factor/key", new { password = TestWorld.Password });
         Assert.True(status == HttpStatusCode.OK, made.ToString());
         Assert.StartsWith("otpauth://totp/", made.Text("address"), StringComparison.Ordinal);
         var key = made.Text("key");
@@ -156,7 +156,7 @@ public sealed class AccountTests(TestDesk desk)
         var right = await client.SendAsync(
             HttpMethod.Put,
             "/api/account/password",
-            new { current = Definitions.Password, password = Better }
+            new { current = TestWorld.Password, password = Better }
         );
         Assert.Equal(HttpStatusCode.NoContent, right.Status);
         Assert.Equal(HttpStatusCode.OK, (await client.SendAsync(HttpMethod.Get, "/api/sites")).Status);
@@ -215,7 +215,7 @@ public sealed class AccountTests(TestDesk desk)
         var (_, client) = await SignedInAsync();
         var (asked, options) = await client.PostAsync(
             "/api/account/passkeys/options",
-            new { password = Definitions.Password }
+            new { password = TestWorld.Password }
         );
         Assert.True(asked == HttpStatusCode.OK, options.ToString());
         Assert.Equal("required", options.GetProperty("authenticatorSelection").Text("userVerification"));
@@ -240,7 +240,7 @@ public sealed class AccountTests(TestDesk desk)
         Assert.False(await CountsAsync());
         await SetUpFactorAsync(client);
         Assert.True(await CountsAsync());
-        var (off, problem) = await client.PostAsync("/api/account/factor/off", new { password = Definitions.Password });
+        var (off, problem) = await client.PostAsync("/api/account/factor/off", new { password = TestWorld.Password });
         Assert.True(off == HttpStatusCode.NoContent, problem.ToString());
         Assert.False(await CountsAsync());
     }

@@ -16,7 +16,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class AudienceTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/segments";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/segments";
 
     private static object Request(string name, VisitorRule rule) =>
         new { name, rule = JsonSerializer.SerializeToElement(rule, JsonColumn.Options) };
@@ -44,7 +44,7 @@ public sealed class AudienceTests(TestDesk desk)
             owner,
             desk,
             callout,
-            StarterBrief.Moment(EventKind.Purchase, [desk.Demo.Checkout.Id]),
+            StarterBrief.Moment(EventKind.Purchase, [desk.World.Checkout.Id]),
             2
         );
         var (gone, _) = await owner.SendAsync(HttpMethod.Delete, $"{Api}/{id}");
@@ -79,8 +79,8 @@ public sealed class AudienceTests(TestDesk desk)
                 db.Visitors.Add(
                     new VisitorRow
                     {
-                        WorkspaceId = desk.Demo.Workspace.Id,
-                        SiteId = desk.Demo.Site.Id,
+                        WorkspaceId = desk.World.Workspace.Id,
+                        SiteId = desk.World.Site.Id,
                         VisitorId = $"seen-{Guid.NewGuid():N}",
                         Attributes = new()
                         {
@@ -93,7 +93,7 @@ public sealed class AudienceTests(TestDesk desk)
             await db.SaveChangesAsync();
         }
         var owner = await desk.OwnerAsync();
-        var seen = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/visitors/seen")).EnumerateArray().ToList();
+        var seen = (await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/visitors/seen")).EnumerateArray().ToList();
         string[] Of(string fact, string key) =>
             [
                 .. seen.Where(s => s.Text("fact") == fact && s.Text("key") == key)
@@ -132,7 +132,7 @@ public sealed class AudienceTests(TestDesk desk)
                 "/v/plan",
                 new
                 {
-                    site = desk.Demo.Site.Key,
+                    site = desk.World.Site.Key,
                     page = TestDesk.SiteOrigin + "/facts",
                     width = 1280,
                     attributes = new Dictionary<string, string> { ["plan"] = plan },
@@ -195,7 +195,7 @@ public sealed class AudienceTests(TestDesk desk)
     public async Task Kinds_are_advised_with_a_reason_each_best_first()
     {
         var owner = await desk.OwnerAsync();
-        var advice = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/advice"))
+        var advice = (await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/callouts/advice"))
             .EnumerateArray()
             .ToList();
         Assert.Equal(Enum.GetValues<CalloutKind>().Length, advice.Count);
@@ -204,7 +204,7 @@ public sealed class AudienceTests(TestDesk desk)
         Assert.Equal(scores.OrderDescending(), scores);
         var (status, _) = await owner.SendAsync(
             HttpMethod.Get,
-            $"/api/sites/{desk.Demo.Site.Id}/callouts/advice?group={Guid.NewGuid()}"
+            $"/api/sites/{desk.World.Site.Id}/callouts/advice?group={Guid.NewGuid()}"
         );
         Assert.Equal(HttpStatusCode.BadRequest, status);
     }
@@ -214,7 +214,7 @@ public sealed class AudienceTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var (_, site) = await owner.PostAsync(
-            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
+            $"/api/workspaces/{desk.World.Site.WorkspaceId}/sites",
             new
             {
                 name = "Advised",

@@ -42,7 +42,7 @@ internal sealed class Browser(TestDesk desk)
             "/v/plan",
             new
             {
-                site = site ?? desk.Demo.Site.Key,
+                site = site ?? desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + path,
                 width = 1280,
                 passport = Passport,
@@ -58,7 +58,7 @@ internal sealed class Browser(TestDesk desk)
             "/v/plan",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = address,
                 width = 1280,
                 token = Token,
@@ -72,7 +72,7 @@ internal sealed class Browser(TestDesk desk)
             "/v/signals",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + path,
                 width = 1280,
                 passport = Passport,
@@ -89,7 +89,7 @@ internal sealed class Browser(TestDesk desk)
             "/v/alive",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + path,
                 passport = Passport,
                 on,
@@ -107,7 +107,7 @@ internal sealed class Browser(TestDesk desk)
             "/v/signals",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + path,
                 width = 1280,
                 passport = Passport,
@@ -122,7 +122,7 @@ internal sealed class Browser(TestDesk desk)
     public Task<HttpResponseMessage> ReportAsync(string path, object what)
     {
         var body = JsonSerializer.SerializeToNode(what)!.AsObject();
-        (body["site"], body["page"], body["width"]) = (desk.Demo.Site.Key, TestDesk.SiteOrigin + path, 1280);
+        (body["site"], body["page"], body["width"]) = (desk.World.Site.Key, TestDesk.SiteOrigin + path, 1280);
         body["passport"] = Passport;
         return SendAsync("/v/signals", body, TestDesk.SiteOrigin);
     }

@@ -5,7 +5,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class CalloutTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/callouts";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/callouts";
 
     public static TheoryData<string, Func<Brief, Brief>> Unfit =>
         new()
@@ -55,7 +55,7 @@ public sealed class CalloutTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var callout = await Moments.StartAsync(owner, desk, b => b);
-        var brief = StarterBrief.Moment(Core.Evidence.EventKind.Purchase, [desk.Demo.Checkout.Id]);
+        var brief = StarterBrief.Moment(Core.Evidence.EventKind.Purchase, [desk.World.Checkout.Id]);
         var stale = await Moments.SaveAsync(await desk.EditorAsync(), desk, callout, brief, version: 1);
         Assert.Equal(HttpStatusCode.Conflict, stale.Status);
         Assert.Equal(HttpStatusCode.Conflict, (await Moments.PublishAsync(owner, desk, callout, version: 1)).Status);
@@ -211,10 +211,10 @@ public sealed class CalloutTests(TestDesk desk)
             elsewhere.GetProperty("notShown").EnumerateArray(),
             n => n.GetProperty("reason").Text("kind") == "pageNotIncluded"
         );
-        var sheet = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/run-sheet?persona=closedOne");
+        var sheet = await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/run-sheet?persona=closedOne");
         var journal = sheet.GetProperty("lanes").EnumerateArray().Single(l => l.Text("name") == "Journal");
         var lane = await owner.GetAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/run-sheet/lanes/{journal.Text("groupId")}?persona=closedOne"
+            $"/api/sites/{desk.World.Site.Id}/run-sheet/lanes/{journal.Text("groupId")}?persona=closedOne"
         );
         Assert.Contains(
             lane.GetProperty("notShown").EnumerateArray(),
@@ -222,7 +222,7 @@ public sealed class CalloutTests(TestDesk desk)
         );
         var (status, problem) = await owner.SendAsync(
             HttpMethod.Get,
-            $"/api/sites/{desk.Demo.Site.Id}/run-sheet?persona=emperor"
+            $"/api/sites/{desk.World.Site.Id}/run-sheet?persona=emperor"
         );
         Assert.Equal((HttpStatusCode.BadRequest, "persona"), (status, problem.Text("field")));
         await owner.PostAsync($"{Api}/{callout}/pause");

@@ -1,6 +1,6 @@
 using System.Net.Http.Json;
 using System.Text.Json;
-using Outcry.Standins.Seed;
+using Outcry.Tests.World;
 
 namespace Outcry.Server.Tests;
 
@@ -13,7 +13,7 @@ internal sealed class DeskClient(HttpClient http)
     {
         var client = new DeskClient(http);
         await client.TakeTokenAsync();
-        using var answer = await http.PostAsJsonAsync("/api/session", new { email, password = Definitions.Password });
+        using var answer = await http.PostAsJsonAsync("/api/session", new { email, password = TestWorld.Password });
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
         await client.TakeTokenAsync();
         return client;

@@ -73,7 +73,7 @@ public sealed class FetchingDesk : TestDesk
 /// <summary>What foreign servers answer, and what must not come of it; what was erased does not come back by them either.</summary>
 public sealed class FetchTests(FetchingDesk desk) : IClassFixture<FetchingDesk>
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Api => $"/api/sites/{desk.World.Site.Id}";
 
     private SafeFetch Fetch => desk.Services.GetRequiredService<SafeFetch>();
 
@@ -258,7 +258,7 @@ public sealed class FetchTests(FetchingDesk desk) : IClassFixture<FetchingDesk>
         await using var db = desk.Database.Open();
         Assert.Equal(1, await db.Events.CountAsync(e => e.SourceId == source));
         // What stays to know it by is a keyed hash.
-        var stone = Assert.Single(await db.Tombstones.Where(t => t.SiteId == desk.Demo.Site.Id).ToListAsync());
+        var stone = Assert.Single(await db.Tombstones.Where(t => t.SiteId == desk.World.Site.Id).ToListAsync());
         Assert.Matches("^[0-9a-f]{32}$", stone.Key);
     }
 
@@ -301,7 +301,7 @@ public sealed class FetchTests(FetchingDesk desk) : IClassFixture<FetchingDesk>
         int Files() => own.Sum(d => Directory.EnumerateFiles(d).Count());
         var before = Files();
         await Assert.ThrowsAsync<IOException>(() =>
-            store.KeepAsync(desk.Demo.Site.Id, "people.csv", new BrokenOff(), CancellationToken.None)
+            store.KeepAsync(desk.World.Site.Id, "people.csv", new BrokenOff(), CancellationToken.None)
         );
         Assert.Equal(before, Files());
         // A folder of a process that is no more.
@@ -312,10 +312,10 @@ public sealed class FetchTests(FetchingDesk desk) : IClassFixture<FetchingDesk>
             Assert.False(Directory.Exists(left));
         Assert.All(own, d => Assert.True(Directory.Exists(d)));
         // And the eleventh of a site makes the first one go.
-        var first = await store.KeepAsync(desk.Demo.Site.Id, "a.csv", Content("a,b\n1,2\n"), CancellationToken.None);
+        var first = await store.KeepAsync(desk.World.Site.Id, "a.csv", Content("a,b\n1,2\n"), CancellationToken.None);
         for (var i = 0; i < 10; i++)
-            await store.KeepAsync(desk.Demo.Site.Id, "a.csv", Content("a,b\n1,2\n"), CancellationToken.None);
-        Assert.Null(store.Find(desk.Demo.Site.Id, first!.Id));
+            await store.KeepAsync(desk.World.Site.Id, "a.csv", Content("a,b\n1,2\n"), CancellationToken.None);
+        Assert.Null(store.Find(desk.World.Site.Id, first!.Id));
         Assert.False(File.Exists(first.Path));
     }
 

@@ -17,7 +17,7 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
 {
     private static CancellationToken Stop => TestContext.Current.CancellationToken;
 
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/followups";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/followups";
 
     private static FollowStep Wait(int minutes) => new(Guid.CreateVersion7(), FollowKind.Wait, minutes, [], "", "");
 
@@ -58,7 +58,7 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         Assert.True(status == HttpStatusCode.OK, $"{body}");
         var sites = desk.Services.GetRequiredService<LiveSites>();
         await Eventually.GetAsync(
-            () => Task.FromResult(sites.GetById(desk.Demo.Site.Id).Compiled.ContainsKey(id)),
+            () => Task.FromResult(sites.GetById(desk.World.Site.Id).Compiled.ContainsKey(id)),
             there => there
         );
         return id;
@@ -75,8 +75,8 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         var email = phone is null ? $"{begins}{Guid.NewGuid():N}"[..16] + "@reader.net" : null;
         var lead = new LeadRow
         {
-            WorkspaceId = desk.Demo.Site.WorkspaceId,
-            Sites = [desk.Demo.Site.Id],
+            WorkspaceId = desk.World.Site.WorkspaceId,
+            Sites = [desk.World.Site.Id],
             Email = email,
             EmailKey = email,
             Phone = phone,
@@ -95,7 +95,7 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
     private async Task GiveTagAsync(string tag, params LeadRow[] leads)
     {
         var (status, body) = await (await desk.OwnerAsync()).PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/leads/tags",
+            $"/api/sites/{desk.World.Site.Id}/leads/tags",
             new { leads = leads.Select(l => l.Id), tag }
         );
         Assert.True(status == HttpStatusCode.NoContent, $"{body}");
@@ -177,7 +177,7 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         await GiveTagAsync(tag, waits, leaves);
         Assert.Null(await RunOfAsync(id, waits));
         await Round.RunAsync(Stop);
-        await (await desk.OwnerAsync()).PostAsync($"/api/sites/{desk.Demo.Site.Id}/leads/{leaves.Id}/withdraw");
+        await (await desk.OwnerAsync()).PostAsync($"/api/sites/{desk.World.Site.Id}/leads/{leaves.Id}/withdraw");
         await PassAsync(leaves, Duration.FromHours(2));
         await Round.RunAsync(Stop);
         Assert.Equal(FollowEnd.Withdrew, (await RunOfAsync(id, leaves))!.End);
@@ -226,7 +226,7 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
     public async Task It_is_over_for_whoever_buys_and_for_whoever_is_erased()
     {
         var tag = NewTag();
-        var follow = After(tag, Wait(60), Mail("Never")) with { GoalSourceId = desk.Demo.Checkout.Id };
+        var follow = After(tag, Wait(60), Mail("Never")) with { GoalSourceId = desk.World.Checkout.Id };
         var id = await PublishAsync(follow);
         var (buys, goes) = (await AddLeadAsync(), await AddLeadAsync());
         await GiveTagAsync(tag, buys, goes);
@@ -235,7 +235,10 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
             Sender.Purchase($"o-{Guid.NewGuid():N}", "Mira", email: buys.Email)
         );
         Assert.True((int)taken < 300, $"{told}");
-        await (await desk.OwnerAsync()).SendAsync(HttpMethod.Delete, $"/api/sites/{desk.Demo.Site.Id}/leads/{goes.Id}");
+        await (await desk.OwnerAsync()).SendAsync(
+            HttpMethod.Delete,
+            $"/api/sites/{desk.World.Site.Id}/leads/{goes.Id}"
+        );
         await PassAsync(buys, Duration.FromHours(2));
         await Round.RunAsync(Stop);
         Assert.Equal(FollowEnd.Goal, (await RunOfAsync(id, buys))!.End);
@@ -371,8 +374,8 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
     {
         var hook = new WebhookRow
         {
-            WorkspaceId = desk.Demo.Site.WorkspaceId,
-            SiteId = desk.Demo.Site.Id,
+            WorkspaceId = desk.World.Site.WorkspaceId,
+            SiteId = desk.World.Site.Id,
             Name = "Pots",
             Address = "https://pots.invalid/hook",
             Secret = "whsec_" + Convert.ToBase64String(new byte[24]),
@@ -422,7 +425,7 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
         var tag = NewTag();
         var id = await PublishAsync(After(tag, Mail("First"), Wait(2 * 1_440), Mail("Second")));
         var lead = await AddLeadAsync(begins: "nobody");
-        var asked = desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id).Asked;
+        var asked = desk.Services.GetRequiredService<LiveSites>().GetById(desk.World.Site.Id).Asked;
         asked.Note(lead.Visitors[0], AskedBefore.Of(lead.State, []));
         await GiveTagAsync(tag, lead);
         await Round.RunAsync(Stop);
@@ -453,8 +456,8 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
             {
                 var letter = new LetterRow
                 {
-                    WorkspaceId = desk.Demo.Site.WorkspaceId,
-                    SiteId = desk.Demo.Site.Id,
+                    WorkspaceId = desk.World.Site.WorkspaceId,
+                    SiteId = desk.World.Site.Id,
                     To = lead.Email!,
                     LeadId = lead.Id,
                     About = $"{lead.Id}:{subject}",
@@ -520,7 +523,7 @@ public sealed class FollowUpTests(TestDesk desk) : IClassFixture<TestDesk>
             (LeadState.Unreachable, LeadState.Confirmed, LeadState.Confirmed),
             (states[lead.Id], states[full.Id], states[other.Id])
         );
-        var detail = await (await desk.OwnerAsync()).GetAsync($"/api/sites/{desk.Demo.Site.Id}/leads/{lead.Id}");
+        var detail = await (await desk.OwnerAsync()).GetAsync($"/api/sites/{desk.World.Site.Id}/leads/{lead.Id}");
         var mail = Assert.Single(detail.GetProperty("mails").EnumerateArray());
         Assert.Equal(("Comes back", "cameBack"), (mail.Text("subject"), mail.Text("state")));
     }

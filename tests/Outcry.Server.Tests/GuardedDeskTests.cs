@@ -27,14 +27,14 @@ public sealed class GuardedDeskTests(GuardedDesk desk) : IClassFixture<GuardedDe
 {
     private const string Preview = "https://preview.emberwick.example";
 
-    private LiveSite Live => desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+    private LiveSite Live => desk.Services.GetRequiredService<LiveSites>().GetById(desk.World.Site.Id);
 
     private Task<HttpResponseMessage> PlanAsync(Browser browser, string address, string origin) =>
         browser.SendAsync(
             "/v/plan",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = address,
                 width = 1280,
                 passport = browser.Passport,
@@ -52,7 +52,7 @@ public sealed class GuardedDeskTests(GuardedDesk desk) : IClassFixture<GuardedDe
             "/v/signals",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = origin + path,
                 width = 1280,
                 passport = browser.Passport,
@@ -98,7 +98,7 @@ public sealed class GuardedDeskTests(GuardedDesk desk) : IClassFixture<GuardedDe
     public async Task Whoever_is_on_a_test_host_is_not_here_now()
     {
         var owner = await desk.OwnerAsync();
-        var strip = $"/api/sites/{desk.Demo.Site.Id}/strip";
+        var strip = $"/api/sites/{desk.World.Site.Id}/strip";
         var before = (await owner.GetAsync(strip)).GetProperty("visitorsNow").GetInt32();
         for (var i = 0; i < 3; i++)
             await ViewAsync("/quote", Preview);
@@ -166,7 +166,7 @@ public sealed class GuardedDeskTests(GuardedDesk desk) : IClassFixture<GuardedDe
                 "/v/signals",
                 new
                 {
-                    site = desk.Demo.Site.Key,
+                    site = desk.World.Site.Key,
                     page = $"{TestDesk.SiteOrigin}/order",
                     width = 1280,
                     passport = browser.Passport,

@@ -90,7 +90,7 @@ public sealed class HouseRulesTests(TestDesk desk)
         var editor = await desk.EditorAsync();
         var (status, _) = await editor.SendAsync(
             HttpMethod.Put,
-            $"/api/sites/{desk.Demo.Site.Id}/house-rules",
+            $"/api/sites/{desk.World.Site.Id}/house-rules",
             new { rules = Json(HouseRules.Start), seen = Json(HouseRules.Start) }
         );
         Assert.Equal(HttpStatusCode.Forbidden, status);

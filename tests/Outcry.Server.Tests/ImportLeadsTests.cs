@@ -23,7 +23,7 @@ public sealed class ImportLeadsTests(TestDesk desk) : IClassFixture<TestDesk>
         using var content = new ByteArrayContent(Encoding.UTF8.GetBytes(csv));
         content.Headers.ContentType = new("application/octet-stream");
         return await (member ?? await desk.OwnerAsync()).SendContentAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/leads/import?name=people.csv&dryRun={(dryRun ? "true" : "false")}",
+            $"/api/sites/{desk.World.Site.Id}/leads/import?name=people.csv&dryRun={(dryRun ? "true" : "false")}",
             content
         );
     }

@@ -15,7 +15,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class ImportTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Api => $"/api/sites/{desk.World.Site.Id}";
 
     private static readonly object Orders = new
     {
@@ -326,7 +326,7 @@ public sealed class ImportTests(TestDesk desk)
             );
         Assert.Equal(108, Of(await ImportAsync(owner, source, file, Orders), "added"));
         // What is usual is worked out once an hour, and another test of this site may have asked for it just before.
-        desk.Services.GetRequiredService<IMemoryCache>().Remove((nameof(ListSources), desk.Demo.Site.Id));
+        desk.Services.GetRequiredService<IMemoryCache>().Remove((nameof(ListSources), desk.World.Site.Id));
         var seen = (await owner.GetAsync($"{Api}/sources")).EnumerateArray().Single(s => s.Text("id") == source);
         Assert.Equal(12, seen.GetProperty("usualDay").GetDouble());
         Assert.Equal("quiet", seen.Text("condition"));

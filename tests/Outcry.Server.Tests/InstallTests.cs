@@ -4,16 +4,16 @@ namespace Outcry.Server.Tests;
 
 public sealed class InstallTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/install";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/install";
 
     /// <summary>Adds a host to the site's allowed ones, whatever others are there.</summary>
     internal static async Task AllowAsync(DeskClient owner, TestDesk desk, string host)
     {
-        var install = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/install");
+        var install = await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/install");
         var hosts = install.GetProperty("hosts").EnumerateArray().Select(h => h.GetString()).Append(host).Distinct();
         var (status, _) = await owner.SendAsync(
             HttpMethod.Put,
-            $"/api/sites/{desk.Demo.Site.Id}/install/hosts",
+            $"/api/sites/{desk.World.Site.Id}/install/hosts",
             new { hosts }
         );
         Assert.Equal(HttpStatusCode.NoContent, status);
@@ -24,7 +24,7 @@ public sealed class InstallTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var (status, made) = await owner.PostAsync(
-            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
+            $"/api/workspaces/{desk.World.Site.WorkspaceId}/sites",
             new
             {
                 name = "Second kiln",
@@ -59,7 +59,7 @@ public sealed class InstallTests(TestDesk desk)
         var owner = await desk.OwnerAsync();
         var name = $"b\u00fccher{Guid.NewGuid():N}"[..14];
         var (status, made) = await owner.PostAsync(
-            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
+            $"/api/workspaces/{desk.World.Site.WorkspaceId}/sites",
             new
             {
                 name,
@@ -117,7 +117,7 @@ public sealed class InstallTests(TestDesk desk)
     )
     {
         var (status, body) = await (await desk.OwnerAsync()).PostAsync(
-            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
+            $"/api/workspaces/{desk.World.Site.WorkspaceId}/sites",
             new
             {
                 name,
@@ -128,7 +128,7 @@ public sealed class InstallTests(TestDesk desk)
         );
         Assert.Equal((HttpStatusCode.BadRequest, field), (status, body.Text("field")));
         var editor = await (await desk.EditorAsync()).PostAsync(
-            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
+            $"/api/workspaces/{desk.World.Site.WorkspaceId}/sites",
             new
             {
                 name,
@@ -157,7 +157,7 @@ public sealed class InstallTests(TestDesk desk)
         var token = new Uri(link.Text("url")).Fragment[1..];
         using var shown = await desk.Anonymous().GetAsync($"/api/install-links/{token}");
         Assert.Equal(HttpStatusCode.OK, shown.StatusCode);
-        Assert.Contains(desk.Demo.Site.Key, (await shown.JsonAsync()).Text("snippet"), StringComparison.Ordinal);
+        Assert.Contains(desk.World.Site.Key, (await shown.JsonAsync()).Text("snippet"), StringComparison.Ordinal);
         foreach (var forged in new[] { token[..^2] + "xx", "nonsense", $"{desk.OtherSite.Key}~{token.Split('~')[1]}" })
         {
             using var refused = await desk.Anonymous().GetAsync($"/api/install-links/{forged}");
@@ -185,7 +185,7 @@ public sealed class InstallTests(TestDesk desk)
         );
         var mail = mails.EnumerateArray().First(m => m.Text("to") == "wren@builders.example");
         Assert.Contains("Before Friday, please.", mail.Text("text"), StringComparison.Ordinal);
-        Assert.Contains($"/o/{desk.Demo.Site.Key}.js", mail.Text("text"), StringComparison.Ordinal);
+        Assert.Contains($"/o/{desk.World.Site.Key}.js", mail.Text("text"), StringComparison.Ordinal);
         Assert.Contains("/handed-over#", mail.Text("text"), StringComparison.Ordinal);
     }
 
@@ -218,12 +218,12 @@ public sealed class InstallTests(TestDesk desk)
     public async Task Traffic_is_counted_by_visitor_from_the_first_page_view_and_tests_apart()
     {
         var owner = await desk.OwnerAsync();
-        var before = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/traffic");
+        var before = await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/traffic");
         var visitor = new Browser(desk);
         await visitor.PlanAsync("/workshops/raku-day");
         for (var i = 0; i < 3; i++)
             await visitor.TellAsync([new { id = Guid.NewGuid(), kind = "view" }], path: "/workshops/raku-day");
-        var after = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/traffic");
+        var after = await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/traffic");
         var (was, now) = (Workshops(before), Workshops(after));
         Assert.Equal(was.Views + 3, now.Views);
         Assert.Equal(was.Visitors + 1, now.Visitors);

@@ -9,18 +9,18 @@ using Outcry.Core.Targeting;
 using Outcry.Core.Timing;
 using Outcry.Core.Visitors;
 using Outcry.Server.Sites;
-using Outcry.Standins.Seed;
 using Outcry.Store;
 using Outcry.Store.Rows;
+using Outcry.Tests.World;
 
 namespace Outcry.Server.Tests;
 
 /// <summary>Launchers through the desk's endpoints and the snippet's doors.</summary>
 public sealed class LauncherTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/launchers";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/launchers";
 
-    private LiveSite Site => desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+    private LiveSite Site => desk.Services.GetRequiredService<LiveSites>().GetById(desk.World.Site.Id);
 
     private static LauncherBrief Brief(string page, Func<LauncherBrief, LauncherBrief>? vary = null)
     {
@@ -200,7 +200,7 @@ public sealed class LauncherTests(TestDesk desk)
             "/v/messages",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + path,
                 passport = browser.Passport,
                 id = id ?? Guid.CreateVersion7(),
@@ -248,7 +248,7 @@ public sealed class LauncherTests(TestDesk desk)
         await Task.Delay(3_000, TestContext.Current.CancellationToken);
         // Whoever may see addresses is written to, once.
         var written = (await MailsAsync(words)).Select(m => JsonDocument.Parse(m).RootElement.Text("to")).ToList();
-        Assert.Contains(Definitions.OwnerEmail, written);
+        Assert.Contains(TestWorld.OwnerEmail, written);
         Assert.Distinct(written);
         Assert.Contains("noor@reader.net", mails[0], StringComparison.Ordinal);
         Assert.Empty(
@@ -498,7 +498,7 @@ public sealed class LauncherTests(TestDesk desk)
             $"update revisions set content = jsonb_set(content, '{{hours,zone}}', '\"Nowhere/At_all\"') where definition_id = '{bad}'"
         );
         var sites = desk.Services.GetRequiredService<LiveSites>();
-        await sites.ReloadAsync(desk.Demo.Site.Id, TestContext.Current.CancellationToken);
+        await sites.ReloadAsync(desk.World.Site.Id, TestContext.Current.CancellationToken);
         Assert.True(Site.Broken.ContainsKey(bad));
         Assert.Contains(Site.Launchers, l => l.Id == good);
     }

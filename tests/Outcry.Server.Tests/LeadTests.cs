@@ -30,7 +30,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
 {
     private static CancellationToken Stop => TestContext.Current.CancellationToken;
 
-    private string Leads => $"/api/sites/{desk.Demo.Site.Id}/leads";
+    private string Leads => $"/api/sites/{desk.World.Site.Id}/leads";
 
     private static string Address(string name = "v") => $"{name}{Guid.NewGuid():N}"[..16] + "@reader.net";
 
@@ -70,7 +70,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
             When = start.When with { Triggers = [] },
             Ask = ask,
         };
-        var (made, body) = await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts", new { kind = "prompt" });
+        var (made, body) = await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/callouts", new { kind = "prompt" });
         Assert.True(made == HttpStatusCode.Created, $"{body}");
         var id = body.GetProperty("id").GetGuid();
         var saved = await Moments.SaveAsync(owner, desk, id, brief, 1);
@@ -93,7 +93,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
             "/v/asks",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + prompt.Path + query,
                 passport = browser.Passport,
                 id = id ?? Guid.CreateVersion7(),
@@ -117,8 +117,8 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
                 db.Leads.Add(
                     new LeadRow
                     {
-                        WorkspaceId = desk.Demo.Site.WorkspaceId,
-                        Sites = [desk.Demo.Site.Id],
+                        WorkspaceId = desk.World.Site.WorkspaceId,
+                        Sites = [desk.World.Site.Id],
                         Email = $"p{i}@{domain}",
                         EmailKey = $"p{i}@{domain}",
                         GaveAt = SystemClock.Instance.GetCurrentInstant(),
@@ -128,7 +128,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
                 );
             await db.SaveChangesAsync(Stop);
         }
-        await desk.Services.GetRequiredService<LiveSites>().ReloadAsync(desk.Demo.Site.Id, Stop);
+        await desk.Services.GetRequiredService<LiveSites>().ReloadAsync(desk.World.Site.Id, Stop);
         var prompt = await AskAsync(ByMail());
         var browser = new Browser(desk);
         await browser.PlanAsync(prompt.Path);
@@ -139,7 +139,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
                 "/v/asks",
                 new
                 {
-                    site = desk.Demo.Site.Key,
+                    site = desk.World.Site.Key,
                     page = TestDesk.SiteOrigin + prompt.Path,
                     passport = browser.Passport,
                     id = Guid.CreateVersion7(),
@@ -292,7 +292,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var link = await LinkAsync(address, "confirm", "Please confirm");
         using var client = desk.Anonymous();
         using var asks = await client.GetAsync(link, Stop);
-        var there = new Uri(new Uri(desk.Demo.Site.HomeAddress), "/thanks?for=letters");
+        var there = new Uri(new Uri(desk.World.Site.HomeAddress), "/thanks?for=letters");
         // Browsers hold a form's answer to its page's policy, where it leads elsewhere, too.
         Assert.Contains(
             $"form-action 'self' {there.GetLeftPart(UriPartial.Authority)};",
@@ -399,7 +399,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var lead = await LeadAsync(address);
         async Task<string?> WhyNotAsync((Guid Id, string Path) prompt)
         {
-            var site = desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+            var site = desk.Services.GetRequiredService<LiveSites>().GetById(desk.World.Site.Id);
             var plan = await browser.PlanAsync(prompt.Path);
             return Browser.Cues(plan).Contains(prompt.Id) ? null
                 : site.Asked.Of(browser.Visitor).HasGiven ? "given"
@@ -412,7 +412,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
             var letter = new LetterRow
             {
                 WorkspaceId = lead.WorkspaceId,
-                SiteId = desk.Demo.Site.Id,
+                SiteId = desk.World.Site.Id,
                 To = "+447700900199",
                 IsText = true,
                 LeadId = lead.Id,
@@ -433,7 +433,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         Assert.Equal("notSent", (await owner.GetAsync($"{Leads}/{lead.Id}")).GetProperty("mails")[0].Text("state"));
         Assert.Equal(("took back", null), (await WhyNotAsync(same), await WhyNotAsync(other)));
         // Memory that is read anew says the same, and whoever is erased is nobody who answered.
-        await desk.Services.GetRequiredService<LiveSites>().ReloadAsync(desk.Demo.Site.Id, Stop);
+        await desk.Services.GetRequiredService<LiveSites>().ReloadAsync(desk.World.Site.Id, Stop);
         Assert.Equal(("took back", null), (await WhyNotAsync(same), await WhyNotAsync(other)));
         await owner.SendAsync(HttpMethod.Delete, $"{Leads}/{lead.Id}");
         Assert.Null(await WhyNotAsync(same));
@@ -446,7 +446,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         const int Codes = 190;
         var owner = await desk.OwnerAsync();
         var (added, pool) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/rewards/codes",
+            $"/api/sites/{desk.World.Site.Id}/rewards/codes",
             new
             {
                 name = $"Pool {Guid.NewGuid():N}"[..30],
@@ -458,7 +458,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         Assert.Equal((Codes, 1), (pool.GetProperty("added").GetInt32(), pool.GetProperty("known").GetInt32()));
         var poolId = pool.GetProperty("pool").GetProperty("id").GetGuid();
         var prompt = await AskAsync(ByMail(new Reward(RewardKind.Pool, "", poolId, AwayWhenEmpty: true)));
-        var site = desk.Services.GetRequiredService<Sites.LiveSites>().GetById(desk.Demo.Site.Id);
+        var site = desk.Services.GetRequiredService<Sites.LiveSites>().GetById(desk.World.Site.Id);
         var book = desk.Services.GetRequiredService<LeadBook>();
         var yeses = new List<Guid>();
         await using (var db = desk.Database.Open())
@@ -509,7 +509,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         await Mails.ToAsync(desk, "marta@", "codes are left");
         var (refused, why) = await owner.SendAsync(
             HttpMethod.Delete,
-            $"/api/sites/{desk.Demo.Site.Id}/rewards/codes/{poolId}"
+            $"/api/sites/{desk.World.Site.Id}/rewards/codes/{poolId}"
         );
         Assert.True(refused == HttpStatusCode.Conflict, $"{why}");
     }
@@ -528,7 +528,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
                 "/v/asks/again",
                 new
                 {
-                    site = desk.Demo.Site.Key,
+                    site = desk.World.Site.Key,
                     page = TestDesk.SiteOrigin + prompt.Path,
                     passport = who.Passport,
                     id,
@@ -697,7 +697,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         Assert.Equal(HttpStatusCode.Forbidden, (await member.SendAsync(HttpMethod.Delete, $"{Leads}/{id}")).Status);
         var owner = await desk.OwnerAsync();
         var (found, held) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/people/find",
+            $"/api/sites/{desk.World.Site.Id}/people/find",
             new { email = address }
         );
         Assert.Equal(HttpStatusCode.OK, found);
@@ -713,7 +713,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var browser = new Browser(desk);
         await YesAsync(browser, prompt, new { email = Address() });
         var owner = await desk.OwnerAsync();
-        var asked = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/{prompt.Id}/asked");
+        var asked = await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/callouts/{prompt.Id}/asked");
         Assert.Equal((1, 0), (asked.GetProperty("gave").GetInt32(), asked.GetProperty("confirmed").GetInt32()));
         Assert.Equal(JsonValueKind.Null, asked.GetProperty("rate").ValueKind);
     }
@@ -769,7 +769,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
     private async Task<(Guid Id, string Secret)> HookAsync(DeskClient owner, string address)
     {
         var (status, body) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/webhooks",
+            $"/api/sites/{desk.World.Site.Id}/webhooks",
             new
             {
                 name = "Letters",
@@ -806,7 +806,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var owner = await desk.OwnerAsync();
         var (hook, secret) = await HookAsync(owner, receiver.Address);
         var round = Round(new Uri(receiver.Address).Authority);
-        await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}/test");
+        await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/webhooks/{hook}/test");
         // The desk's own round may be quicker, and is not allowed to reach this machine.
         receiver.Answers = 500;
         await DueNowAsync(hook);
@@ -831,7 +831,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         Assert.Equal(
             HttpStatusCode.NoContent,
             (
-                await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}/messages/{message.Id}/again")
+                await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/webhooks/{hook}/messages/{message.Id}/again")
             ).Status
         );
         await DueNowAsync(hook);
@@ -840,20 +840,20 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         Assert.Equal(3, receiver.Got.Count);
         // Sent on, it is not followed; 410 ends it.
         receiver.Answers = 302;
-        await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}/test");
+        await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/webhooks/{hook}/test");
         await DueNowAsync(hook);
         await round.SendDueAsync(Stop);
         Assert.Equal(302, (await MessageAsync(hook)).Status);
         receiver.Answers = 410;
         await DueNowAsync(hook);
         await round.SendDueAsync(Stop);
-        var listed = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/webhooks"))
+        var listed = (await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/webhooks"))
             .EnumerateArray()
             .Single(w => w.GetProperty("id").GetGuid() == hook);
         Assert.NotEmpty(listed.Text("offBecause"));
         Assert.Equal(
             HttpStatusCode.NoContent,
-            (await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}")).Status
+            (await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.World.Site.Id}/webhooks/{hook}")).Status
         );
     }
 
@@ -895,7 +895,7 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         )
         {
             var (refused, why) = await owner.PostAsync(
-                $"/api/sites/{desk.Demo.Site.Id}/webhooks",
+                $"/api/sites/{desk.World.Site.Id}/webhooks",
                 new
                 {
                     name = "Odd",
@@ -908,8 +908,8 @@ public sealed partial class LeadTests(LeadDesk desk) : IClassFixture<LeadDesk>
         var editor = await DeskClient.SignInAsync(desk.Anonymous(), (await desk.AddMemberAsync(Role.Editor)).Email!);
         Assert.Equal(
             HttpStatusCode.Forbidden,
-            (await editor.SendAsync(HttpMethod.Get, $"/api/sites/{desk.Demo.Site.Id}/webhooks")).Status
+            (await editor.SendAsync(HttpMethod.Get, $"/api/sites/{desk.World.Site.Id}/webhooks")).Status
         );
-        await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.Demo.Site.Id}/webhooks/{hook}");
+        await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.World.Site.Id}/webhooks/{hook}");
     }
 }

@@ -14,7 +14,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class LedgerCareTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Api => $"/api/sites/{desk.World.Site.Id}";
 
     private async Task<(DeskClient Owner, Listening Listening, string Source, string Secret)> ShopAsync()
     {

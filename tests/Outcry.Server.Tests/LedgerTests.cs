@@ -4,7 +4,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class LedgerTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/events";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/events";
 
     [Fact]
     public async Task Pages_follow_each_other_without_gap_or_repeat()

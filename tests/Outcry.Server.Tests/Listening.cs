@@ -9,7 +9,7 @@ namespace Outcry.Server.Tests;
 /// <summary>Adds sources through the desk's own endpoints and looks at what came of them.</summary>
 internal sealed class Listening(TestDesk desk, DeskClient member)
 {
-    public string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    public string Api => $"/api/sites/{desk.World.Site.Id}";
 
     public async Task<JsonElement> AddAsync(string kind, string eventKind, object? settings = null, string? name = null)
     {

@@ -11,8 +11,8 @@ internal static class Moments
     public static async Task<Guid> StartAsync(DeskClient member, TestDesk desk, Func<Brief, Brief> vary)
     {
         var (status, made) = await member.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/callouts",
-            new { source = desk.Demo.Checkout.Id }
+            $"/api/sites/{desk.World.Site.Id}/callouts",
+            new { source = desk.World.Checkout.Id }
         );
         Assert.Equal(HttpStatusCode.Created, status);
         var id = made.GetProperty("id").GetGuid();
@@ -20,7 +20,7 @@ internal static class Moments
             member,
             desk,
             id,
-            vary(StarterBrief.Moment(EventKind.Purchase, [desk.Demo.Checkout.Id])),
+            vary(StarterBrief.Moment(EventKind.Purchase, [desk.World.Checkout.Id])),
             1
         );
         Assert.Equal(HttpStatusCode.OK, saved.Status);
@@ -36,7 +36,7 @@ internal static class Moments
     ) =>
         member.SendAsync(
             HttpMethod.Put,
-            $"/api/sites/{desk.Demo.Site.Id}/callouts/{callout}/draft",
+            $"/api/sites/{desk.World.Site.Id}/callouts/{callout}/draft",
             new
             {
                 name = "A moment",
@@ -50,7 +50,7 @@ internal static class Moments
         TestDesk desk,
         Guid callout,
         int version = 2
-    ) => member.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/{callout}/publish", new { version });
+    ) => member.PostAsync($"/api/sites/{desk.World.Site.Id}/callouts/{callout}/publish", new { version });
 
     /// <summary>The content of a notice that could go live, as it is sent.</summary>
     public static JsonElement Notice(string message)

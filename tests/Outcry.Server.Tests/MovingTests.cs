@@ -50,14 +50,14 @@ public sealed class MovingTests(TestDesk desk)
         // Two of one name that say different things.
         await Moments.StartAsync(owner, desk, b => b);
         await Moments.StartAsync(owner, desk, b => b with { Priority = 9 });
-        return await owner.Http.GetStringAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/bundle");
+        return await owner.Http.GetStringAsync($"/api/workspaces/{desk.World.Site.WorkspaceId}/bundle");
     }
 
     // The demo's own site alone: other tests come and go with theirs.
     private string OneSite(string bundle, string? home = null)
     {
         var all = JsonNode.Parse(bundle)!;
-        var site = all["sites"]!.AsArray().Single(s => s!["id"]!.GetValue<Guid>() == desk.Demo.Site.Id)!.DeepClone();
+        var site = all["sites"]!.AsArray().Single(s => s!["id"]!.GetValue<Guid>() == desk.World.Site.Id)!.DeepClone();
         if (home is not null)
             site["homeAddress"] = home;
         all["sites"] = new JsonArray(site);
@@ -68,7 +68,7 @@ public sealed class MovingTests(TestDesk desk)
     public async Task What_a_team_made_goes_out_in_one_document_without_secrets_and_comes_in_elsewhere_silent()
     {
         var bundle = await TakeOutAsync();
-        Assert.DoesNotContain(desk.Demo.Checkout.Secret!, bundle, StringComparison.Ordinal);
+        Assert.DoesNotContain(desk.World.Checkout.Secret!, bundle, StringComparison.Ordinal);
         bundle = OneSite(bundle);
         var (owner, workspace) = await OpenAsync();
 
@@ -85,8 +85,8 @@ public sealed class MovingTests(TestDesk desk)
         await using (var db = desk.Database.Open())
         {
             var site = await db.Sites.SingleAsync(s => s.WorkspaceId == workspace && s.Name == "Emberwick Pottery");
-            Assert.NotEqual(desk.Demo.Site.Id, site.Id);
-            Assert.NotEqual(desk.Demo.Site.PassportKey, site.PassportKey);
+            Assert.NotEqual(desk.World.Site.Id, site.Id);
+            Assert.NotEqual(desk.World.Site.PassportKey, site.PassportKey);
             var definitions = await db.Definitions.Where(d => d.SiteId == site.Id).ToListAsync();
             Assert.NotEmpty(definitions);
             Assert.DoesNotContain(definitions, d => d.State == DefinitionState.Live);
@@ -97,7 +97,7 @@ public sealed class MovingTests(TestDesk desk)
             Assert.Contains(definitions, d => mine.Exists(id => d.Draft.Json.Contains(id, StringComparison.Ordinal)));
             Assert.DoesNotContain(
                 definitions,
-                d => d.Draft.Json.Contains($"{desk.Demo.Checkout.Id}", StringComparison.Ordinal)
+                d => d.Draft.Json.Contains($"{desk.World.Checkout.Id}", StringComparison.Ordinal)
             );
         }
 
@@ -168,7 +168,7 @@ public sealed class MovingTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var (status, body) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/copy",
+            $"/api/sites/{desk.World.Site.Id}/copy",
             new { name = "Trying kiln", homeAddress = "https://trying.example/" }
         );
         Assert.True(status == HttpStatusCode.OK, body.ToString());
@@ -177,7 +177,7 @@ public sealed class MovingTests(TestDesk desk)
         {
             var site = await db.Sites.SingleAsync(s => s.Id == copy);
             Assert.Equal(["trying.example"], site.AllowedHosts);
-            Assert.NotEqual(desk.Demo.Site.Key, site.Key);
+            Assert.NotEqual(desk.World.Site.Key, site.Key);
             Assert.Empty(await db.Events.Where(e => e.SiteId == copy).ToListAsync());
             Assert.All(
                 await db.Definitions.Where(d => d.SiteId == copy).ToListAsync(),

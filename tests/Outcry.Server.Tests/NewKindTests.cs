@@ -68,9 +68,9 @@ public sealed class NewKindTests(PennantDesk desk) : IClassFixture<PennantDesk>
         0
     );
 
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/pennants";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/pennants";
 
-    private LiveSite Site => desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+    private LiveSite Site => desk.Services.GetRequiredService<LiveSites>().GetById(desk.World.Site.Id);
 
     private static object Body(string word, Targeting targeting, int? version = null) =>
         new
@@ -161,7 +161,7 @@ public sealed class NewKindTests(PennantDesk desk) : IClassFixture<PennantDesk>
     {
         var owner = await desk.OwnerAsync();
         var (_, group) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/page-groups",
+            $"/api/sites/{desk.World.Site.Id}/page-groups",
             new
             {
                 name = "Kilns",
@@ -181,7 +181,7 @@ public sealed class NewKindTests(PennantDesk desk) : IClassFixture<PennantDesk>
         await owner.PostAsync($"{Api}/{id}/archive");
         var (status, answer) = await owner.SendAsync(
             HttpMethod.Delete,
-            $"/api/sites/{desk.Demo.Site.Id}/page-groups/{groupId}"
+            $"/api/sites/{desk.World.Site.Id}/page-groups/{groupId}"
         );
         Assert.Equal(HttpStatusCode.Conflict, status);
         Assert.Contains("On the kiln", answer.Text("detail"));

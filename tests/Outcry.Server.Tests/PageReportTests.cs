@@ -13,7 +13,7 @@ public sealed class PageReportTests(TestDesk desk)
     )
     {
         var body = JsonSerializer.SerializeToNode(more)!.AsObject();
-        body["site"] = desk.Demo.Site.Key;
+        body["site"] = desk.World.Site.Key;
         body["page"] = (origin ?? TestDesk.SiteOrigin) + page;
         body["width"] = 1280;
         body["passport"] = browser.Passport;
@@ -73,7 +73,7 @@ public sealed class PageReportTests(TestDesk desk)
         ];
         using var answer = await TellAsync(visitor, new { found = new[] { new { key, fields } } });
         Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
-        var list = await (await desk.EditorAsync()).GetAsync($"/api/sites/{desk.Demo.Site.Id}/forms");
+        var list = await (await desk.EditorAsync()).GetAsync($"/api/sites/{desk.World.Site.Id}/forms");
         var form = list.GetProperty("forms").EnumerateArray().Single(f => f.Text("key") == key);
         Assert.Equal("/quote", form.Text("path"));
         Assert.Equal(
@@ -90,7 +90,7 @@ public sealed class PageReportTests(TestDesk desk)
     public async Task The_forms_of_a_page_are_found_by_its_address_on_the_sites_own_hosts_only()
     {
         var owner = await desk.OwnerAsync();
-        var api = $"/api/sites/{desk.Demo.Site.Id}/forms/find";
+        var api = $"/api/sites/{desk.World.Site.Id}/forms/find";
         var foreign = await owner.PostAsync(api, new { address = "http://elsewhere.test/" });
         Assert.Equal((HttpStatusCode.BadRequest, "address"), (foreign.Status, foreign.Body.Text("field")));
         await InstallTests.AllowAsync(owner, desk, new Uri(desk.Outside).Authority);
@@ -141,7 +141,7 @@ public sealed class PageReportTests(TestDesk desk)
         var visitor = await VisitorAsync();
         using var answer = await TellAsync(
             visitor,
-            Form(desk.Demo.Newsletter.Id, new { first_name = "Elin", email = "elin.places@post.example" })
+            Form(desk.World.Newsletter.Id, new { first_name = "Elin", email = "elin.places@post.example" })
         );
         Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
         await using var db = desk.Database.Open();
@@ -159,7 +159,7 @@ public sealed class PageReportTests(TestDesk desk)
     {
         var visitor = await VisitorAsync();
         var more = JsonSerializer.SerializeToNode(
-            Form(desk.Demo.Newsletter.Id, new { first_name = "Elin", email = "elin.gpc@post.example" })
+            Form(desk.World.Newsletter.Id, new { first_name = "Elin", email = "elin.gpc@post.example" })
         )!;
         more["gpc"] = true;
         await TellAsync(visitor, more);
@@ -175,7 +175,7 @@ public sealed class PageReportTests(TestDesk desk)
         for (var i = 0; i < 2; i++)
             await TellAsync(
                 visitor,
-                Form(desk.Demo.Newsletter.Id, new { first_name = "Elin", email = "elin.twice@post.example" })
+                Form(desk.World.Newsletter.Id, new { first_name = "Elin", email = "elin.twice@post.example" })
             );
         await using var db = desk.Database.Open();
         var states = await db
@@ -196,7 +196,7 @@ public sealed class PageReportTests(TestDesk desk)
                 "/v/plan",
                 new
                 {
-                    site = desk.Demo.Site.Key,
+                    site = desk.World.Site.Key,
                     page = $"{preview}/quote",
                     width = 1280,
                 },
@@ -206,7 +206,7 @@ public sealed class PageReportTests(TestDesk desk)
             visitor.Take(await plan.JsonAsync());
         using var answer = await TellAsync(
             visitor,
-            Form(desk.Demo.Newsletter.Id, new { first_name = "Teo", email = "teo.preview@post.example" }),
+            Form(desk.World.Newsletter.Id, new { first_name = "Teo", email = "teo.preview@post.example" }),
             origin: preview
         );
         Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
@@ -335,7 +335,7 @@ public sealed class PageReportTests(TestDesk desk)
             "plan"
         );
         await (await desk.OwnerAsync()).PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/segments",
+            $"/api/sites/{desk.World.Site.Id}/segments",
             new
             {
                 name = $"Studio {Guid.NewGuid():N}",
@@ -377,7 +377,7 @@ public sealed class PageReportTests(TestDesk desk)
     private string Sign(string id) =>
         Convert.ToHexStringLower(
             System.Security.Cryptography.HMACSHA256.HashData(
-                desk.Demo.Site.IdentitySecret,
+                desk.World.Site.IdentitySecret,
                 System.Text.Encoding.UTF8.GetBytes(id)
             )
         );
@@ -398,7 +398,7 @@ public sealed class PageReportTests(TestDesk desk)
     public async Task Before_consent_the_browser_is_told_to_keep_nothing()
     {
         var owner = await desk.OwnerAsync();
-        var care = $"/api/sites/{desk.Demo.Site.Id}/care";
+        var care = $"/api/sites/{desk.World.Site.Id}/care";
         await owner.SendAsync(HttpMethod.Put, care, new { consent = "afterConsent" });
         try
         {
@@ -416,7 +416,7 @@ public sealed class PageReportTests(TestDesk desk)
         {
             var body = new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + "/shop",
                 width = 1280,
                 agreed,

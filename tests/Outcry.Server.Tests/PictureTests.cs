@@ -11,7 +11,7 @@ namespace Outcry.Server.Tests;
 /// <summary>Pictures are looked into, made as small as callouts need, and kept as long as anything shows them.</summary>
 public sealed class PictureTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/pictures";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/pictures";
 
     public static byte[] Picture(int width, int height, SKEncodedImageFormat format, byte shade = 90)
     {
@@ -145,7 +145,7 @@ public sealed class PictureTests(TestDesk desk)
         var (used, problem) = await owner.SendAsync(HttpMethod.Delete, $"{Api}/{kept.Text("id")}");
         Assert.Equal((HttpStatusCode.Conflict, "urn:outcry:problem:in-use"), (used, problem.Text("type")));
         // An archived callout may come back, so its picture has to be there.
-        await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/callouts/{callout}/archive");
+        await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/callouts/{callout}/archive");
         Assert.Equal(
             HttpStatusCode.Conflict,
             (await owner.SendAsync(HttpMethod.Delete, $"{Api}/{kept.Text("id")}")).Status
@@ -154,7 +154,7 @@ public sealed class PictureTests(TestDesk desk)
             owner,
             desk,
             callout,
-            StarterBrief.Moment(EventKind.Purchase, [desk.Demo.Checkout.Id]),
+            StarterBrief.Moment(EventKind.Purchase, [desk.World.Checkout.Id]),
             2
         );
         var (gone, _) = await owner.SendAsync(HttpMethod.Delete, $"{Api}/{kept.Text("id")}");

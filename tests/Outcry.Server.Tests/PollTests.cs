@@ -10,7 +10,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class PollTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Api => $"/api/sites/{desk.World.Site.Id}";
 
     private object Poll(string path, string format, string list = "", int most = 100, string of = "") =>
         new

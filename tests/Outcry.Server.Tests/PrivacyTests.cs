@@ -83,9 +83,9 @@ public sealed partial class PrivacyTests(TestDesk desk)
         {
             using var answer = await desk.Anonymous()
                 .GetAsync(
-                    path.Replace("{siteKey}", desk.Demo.Site.Key, StringComparison.Ordinal)
+                    path.Replace("{siteKey}", desk.World.Site.Key, StringComparison.Ordinal)
                         .Replace("{token}", new Uri(link.Text("url")).Fragment[1..], StringComparison.Ordinal)
-                        .Replace("{siteId}", $"{desk.Demo.Site.Id}", StringComparison.Ordinal)
+                        .Replace("{siteId}", $"{desk.World.Site.Id}", StringComparison.Ordinal)
                 );
             answers.Add(await answer.Content.ReadAsStringAsync());
         }
@@ -124,7 +124,7 @@ public sealed partial class PrivacyTests(TestDesk desk)
     {
         var (_, sent, _) = await new Sender(desk).SendAsync(Sender.Purchase("mistyped", firstName: Mail));
         var opened = await (await desk.OwnerAsync()).GetAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/events/{sent.Text("id")}"
+            $"/api/sites/{desk.World.Site.Id}/events/{sent.Text("id")}"
         );
         Assert.DoesNotContain("secret.example", opened.ToString(), StringComparison.OrdinalIgnoreCase);
     }

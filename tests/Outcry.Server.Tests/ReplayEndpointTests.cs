@@ -10,7 +10,7 @@ namespace Outcry.Server.Tests;
 
 public sealed class ReplayEndpointTests(TestDesk desk)
 {
-    private string Of(Guid callout) => $"/api/sites/{desk.Demo.Site.Id}/callouts/{callout}/replay";
+    private string Of(Guid callout) => $"/api/sites/{desk.World.Site.Id}/callouts/{callout}/replay";
 
     [Fact]
     public async Task A_draft_is_played_against_what_browsers_reported()
@@ -65,7 +65,7 @@ public sealed class ReplayEndpointTests(TestDesk desk)
             "/v/signals",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = $"{TestDesk.SiteOrigin}/untracked-{gpc}",
                 width = 1280,
                 passport = browser.Passport,
@@ -89,7 +89,7 @@ public sealed class ReplayEndpointTests(TestDesk desk)
         var (_, sent, _) = await new Sender(desk).SendAsync(order);
         var owner = await desk.OwnerAsync();
         var (status, _) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/people/erase",
+            $"/api/sites/{desk.World.Site.Id}/people/erase",
             new
             {
                 events = new[] { sent.Text("id") },
@@ -101,7 +101,7 @@ public sealed class ReplayEndpointTests(TestDesk desk)
         Assert.Equal(HttpStatusCode.OK, status);
         Assert.Equal((1, 0), await KeptOfAsync(browser.Visitor));
         // Nor does the count of visitors that is kept in memory know of it any longer.
-        var history = await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/visitors/{browser.Visitor}");
+        var history = await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/visitors/{browser.Visitor}");
         Assert.Equal("", history.GetProperty("visitor").Text("language"));
         Assert.Equal("/erased", history.GetProperty("visits")[0].GetProperty("pages")[0].Text("path"));
     }

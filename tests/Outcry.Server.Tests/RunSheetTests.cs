@@ -11,7 +11,7 @@ namespace Outcry.Server.Tests;
 /// <summary>The run sheet for any visitor, with changes tried out on it before they are made.</summary>
 public sealed class RunSheetTests(TestDesk desk)
 {
-    private string Site => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Site => $"/api/sites/{desk.World.Site.Id}";
 
     private async Task<Guid> LiveAsync(
         DeskClient owner,
@@ -320,7 +320,7 @@ public sealed class RunSheetTests(TestDesk desk)
             owner,
             desk,
             callout,
-            StarterBrief.Moment(EventKind.Purchase, [desk.Demo.Checkout.Id]),
+            StarterBrief.Moment(EventKind.Purchase, [desk.World.Checkout.Id]),
             2
         );
         var (gone, _) = await owner.SendAsync(HttpMethod.Delete, $"{Site}/page-groups/{id}");

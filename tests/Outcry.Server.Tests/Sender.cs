@@ -68,8 +68,8 @@ internal sealed class Sender(TestDesk desk)
         var bytes = Encoding.UTF8.GetBytes(body);
         var id = delivery ?? $"msg_{Guid.NewGuid():N}";
         var seconds = (DateTimeOffset.UtcNow + skew).ToUnixTimeSeconds();
-        var signature = StandardWebhooks.Sign(desk.Demo.Checkout.Secret!, id, seconds, bytes);
-        using var message = new HttpRequestMessage(HttpMethod.Post, $"/in/{source ?? desk.Demo.Checkout.Id}")
+        var signature = StandardWebhooks.Sign(desk.World.Checkout.Secret!, id, seconds, bytes);
+        using var message = new HttpRequestMessage(HttpMethod.Post, $"/in/{source ?? desk.World.Checkout.Id}")
         {
             Content = new ByteArrayContent(bytes),
         };

@@ -14,7 +14,7 @@ namespace Outcry.Server.Tests;
 /// <summary>A shop's add-on: given the site's id and key, it says hello, sends its past and its products, then news.</summary>
 public sealed class ShopTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}/shop";
+    private string Api => $"/api/sites/{desk.World.Site.Id}/shop";
 
     private async Task<(HttpStatusCode Status, JsonElement Body)> PostAsync(
         string door,
@@ -27,7 +27,7 @@ public sealed class ShopTests(TestDesk desk)
         var bytes = Encoding.UTF8.GetBytes(body as string ?? JsonSerializer.Serialize(body));
         var id = $"shop_{Guid.NewGuid():N}";
         var seconds = DateTimeOffset.UtcNow.ToUnixTimeSeconds();
-        using var message = new HttpRequestMessage(HttpMethod.Post, $"/shop/{site ?? desk.Demo.Site.Key}/{door}")
+        using var message = new HttpRequestMessage(HttpMethod.Post, $"/shop/{site ?? desk.World.Site.Key}/{door}")
         {
             Content = new ByteArrayContent(bytes),
         };
@@ -80,7 +80,7 @@ public sealed class ShopTests(TestDesk desk)
 
         var (status, welcome) = await PostAsync("connect", key, new { name = "Kiln shop" });
         Assert.Equal(HttpStatusCode.OK, status);
-        Assert.EndsWith($"/shop/{desk.Demo.Site.Key}/events", welcome.Text("events"), StringComparison.Ordinal);
+        Assert.EndsWith($"/shop/{desk.World.Site.Key}/events", welcome.Text("events"), StringComparison.Ordinal);
         Assert.True(welcome.GetProperty("since").GetDateTimeOffset() < DateTimeOffset.UtcNow.AddDays(-80));
         // Hello twice is one shop.
         await PostAsync("connect", key, new { name = "Kiln shop" });
@@ -103,7 +103,7 @@ public sealed class ShopTests(TestDesk desk)
         var (_, again) = await EventsAsync(key, [Order($"{run}-3", 3), Order($"{run}-new", 0)]);
         Assert.Equal((1, 1), (again.GetProperty("added").GetInt32(), again.GetProperty("repeated").GetInt32()));
 
-        var sources = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/sources")).EnumerateArray().ToList();
+        var sources = (await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/sources")).EnumerateArray().ToList();
         Assert.Equal(
             ["Orders of Kiln shop", "Stock of Kiln shop"],
             sources.Where(s => ids.Contains(s.GetProperty("id").GetGuid())).Select(s => s.Text("name")).Order()
@@ -120,7 +120,7 @@ public sealed class ShopTests(TestDesk desk)
     private async Task DeleteAsync(DeskClient owner, params Guid[] sources)
     {
         foreach (var id in sources)
-            await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.Demo.Site.Id}/sources/{id}");
+            await owner.SendAsync(HttpMethod.Delete, $"/api/sites/{desk.World.Site.Id}/sources/{id}");
     }
 
     [Fact]
@@ -187,7 +187,7 @@ public sealed class ShopTests(TestDesk desk)
             await TellAsync(visitor, new { sent = key });
             await TellAsync(visitor, new { sent = $"made-up-{i}" });
         }
-        var met = (await owner.GetAsync($"/api/sites/{desk.Demo.Site.Id}/forms"))
+        var met = (await owner.GetAsync($"/api/sites/{desk.World.Site.Id}/forms"))
             .GetProperty("forms")
             .EnumerateArray()
             .Single(f => f.Text("key") == key);
@@ -223,7 +223,7 @@ public sealed class ShopTests(TestDesk desk)
         Assert.Equal(
             3,
             desk.Services.GetRequiredService<Sites.LiveSites>()
-                .GetById(desk.Demo.Site.Id)
+                .GetById(desk.World.Site.Id)
                 .Events.Count(e => e.SourceId == source)
         );
         await DeleteAsync(owner, proved, source);
@@ -237,7 +237,7 @@ public sealed class ShopTests(TestDesk desk)
     {
         var owner = await desk.OwnerAsync();
         var (_, made) = await owner.PostAsync(
-            $"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites",
+            $"/api/workspaces/{desk.World.Site.WorkspaceId}/sites",
             new
             {
                 name = "Third kiln",
@@ -263,7 +263,7 @@ public sealed class ShopTests(TestDesk desk)
             (await owner.GetAsync("/api/sites")).EnumerateArray(),
             s => s.Text("name") == "Third kiln"
         );
-        var removed = (await owner.GetAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed"))
+        var removed = (await owner.GetAsync($"/api/workspaces/{desk.World.Site.WorkspaceId}/sites/removed"))
             .EnumerateArray()
             .Single(s => s.Text("name") == "Third kiln");
         Assert.Equal("Marta Quill", removed.Text("removedBy"));
@@ -271,12 +271,12 @@ public sealed class ShopTests(TestDesk desk)
         Assert.Equal(
             HttpStatusCode.NotFound,
             (
-                await stranger.PostAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed/{id}/restore")
+                await stranger.PostAsync($"/api/workspaces/{desk.World.Site.WorkspaceId}/sites/removed/{id}/restore")
             ).Status
         );
         Assert.Equal(
             HttpStatusCode.OK,
-            (await owner.PostAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed/{id}/restore")).Status
+            (await owner.PostAsync($"/api/workspaces/{desk.World.Site.WorkspaceId}/sites/removed/{id}/restore")).Status
         );
         Assert.Equal(HttpStatusCode.OK, (await owner.SendAsync(HttpMethod.Get, $"{site}/strip")).Status);
 
@@ -292,11 +292,11 @@ public sealed class ShopTests(TestDesk desk)
             );
         Assert.Equal(
             HttpStatusCode.NotFound,
-            (await owner.PostAsync($"/api/workspaces/{desk.Demo.Site.WorkspaceId}/sites/removed/{id}/restore")).Status
+            (await owner.PostAsync($"/api/workspaces/{desk.World.Site.WorkspaceId}/sites/removed/{id}/restore")).Status
         );
         Assert.True((await sweep.RunAsync(CancellationToken.None)).Sites >= 1);
         Assert.False(await db.Sites.AnyAsync(s => s.Id == id));
         Assert.False(await db.PageGroups.AnyAsync(g => g.SiteId == id));
-        Assert.True(await db.PageGroups.AnyAsync(g => g.SiteId == desk.Demo.Site.Id));
+        Assert.True(await db.PageGroups.AnyAsync(g => g.SiteId == desk.World.Site.Id));
     }
 }

@@ -16,7 +16,7 @@ public sealed class SigningTests(TestDesk desk)
 {
     private static readonly Instant Now = Instant.FromUtc(2015, 11, 24, 14, 0);
 
-    private LiveSite Own => desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+    private LiveSite Own => desk.Services.GetRequiredService<LiveSites>().GetById(desk.World.Site.Id);
 
     private LiveSite Other => desk.Services.GetRequiredService<LiveSites>().GetById(desk.OtherSite.Id);
 
@@ -150,7 +150,7 @@ public sealed class SigningTests(TestDesk desk)
         var editor = await desk.EditorAsync();
         Assert.Equal(
             HttpStatusCode.Forbidden,
-            (await editor.PostAsync($"/api/sites/{desk.Demo.Site.Id}/keys", new { use })).Status
+            (await editor.PostAsync($"/api/sites/{desk.World.Site.Id}/keys", new { use })).Status
         );
     }
 

@@ -74,14 +74,14 @@ public sealed class SourceTests(TestDesk desk)
     public async Task Both_secrets_hold_while_one_is_replaced()
     {
         var (_, owner, id, secret) = await WebhookAsync();
-        var (_, made) = await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/sources/{id}/secret");
+        var (_, made) = await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/sources/{id}/secret");
         var http = desk.Anonymous();
         Assert.Equal(HttpStatusCode.Accepted, (await Listening.PostAsync(http, id, secret, Order("r1"))).Status);
         Assert.Equal(
             HttpStatusCode.Accepted,
             (await Listening.PostAsync(http, id, made.Text("secret"), Order("r2"))).Status
         );
-        await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/sources/{id}/secret");
+        await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/sources/{id}/secret");
         Assert.Equal(HttpStatusCode.Unauthorized, (await Listening.PostAsync(http, id, secret, Order("r3"))).Status);
     }
 
@@ -300,7 +300,7 @@ public sealed class SourceTests(TestDesk desk)
     {
         var (listening, owner, id, secret) = await WebhookAsync();
         await Moments.StartAsync(owner, desk, b => b);
-        var used = await owner.SendAsync(HttpMethod.Delete, $"{listening.Api}/sources/{desk.Demo.Checkout.Id}");
+        var used = await owner.SendAsync(HttpMethod.Delete, $"{listening.Api}/sources/{desk.World.Checkout.Id}");
         Assert.Equal(HttpStatusCode.Conflict, used.Status);
         Assert.Contains("A moment", used.Body.Text("detail"), StringComparison.Ordinal);
         Assert.Equal(
@@ -391,14 +391,14 @@ public sealed class SourceTests(TestDesk desk)
         var sample =
             """{"order":{"id":7,"customer":{"first_name":"Noor","email":"n@post.example"},"title":"Iron bowl","total":"£36"}}""";
         var (_, seen) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/sources/preview-map",
+            $"/api/sites/{desk.World.Site.Id}/sources/preview-map",
             new { eventKind = "purchase", sample }
         );
         Assert.Equal("/order/title", seen.GetProperty("map").GetProperty("places").Text("product"));
         Assert.Equal("Noor bought Iron bowl", Listening.Said(seen.GetProperty("events")[0]));
         Assert.Equal(JsonValueKind.Null, seen.GetProperty("mapFault").ValueKind);
         var (bad, why) = await owner.PostAsync(
-            $"/api/sites/{desk.Demo.Site.Id}/sources/preview-map",
+            $"/api/sites/{desk.World.Site.Id}/sources/preview-map",
             new { eventKind = "purchase", sample = "{" }
         );
         Assert.Equal(HttpStatusCode.BadRequest, bad);

@@ -17,7 +17,7 @@ public sealed class SpoiltDesk : TestDesk;
 /// <summary>What stands in the records is as strangers, earlier versions and careless hands left it; the desk goes on.</summary>
 public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDesk>
 {
-    private readonly Guid _site = desk.Demo.Site.Id;
+    private readonly Guid _site = desk.World.Site.Id;
 
     private string Api => $"/api/sites/{_site}";
 
@@ -59,7 +59,7 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
         await desk.SqlAsync(
             $$"""
             insert into visitors (workspace_id, site_id, visitor_id, first_at, last_at, attributes, is_signed)
-            values ('{{desk.Demo.Site.WorkspaceId}}', '{{_site}}', 'spoilt', now(), now(), '{"": "", "plan": "\ufffe"}', false)
+            values ('{{desk.World.Site.WorkspaceId}}', '{{_site}}', 'spoilt', now(), now(), '{"": "", "plan": "\ufffe"}', false)
             """
         );
         var owner = await desk.OwnerAsync();
@@ -72,12 +72,12 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
         {
             ["siteId"] = $"{_site}",
             ["calloutId"] = $"{callout}",
-            ["sourceId"] = $"{desk.Demo.Checkout.Id}",
+            ["sourceId"] = $"{desk.World.Checkout.Id}",
             ["visitorId"] = browser.Visitor,
             ["number"] = "1",
             ["format"] = "csv",
             ["language"] = "en",
-            ["siteKey"] = desk.Demo.Site.Key,
+            ["siteKey"] = desk.World.Site.Key,
         };
         var asked = 0;
         foreach (
@@ -174,7 +174,7 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
         Assert.Equal(HttpStatusCode.OK, why.StatusCode);
         // The callout can be put right: its room opens, and a wording that can be said makes it show again.
         var room = await owner.GetAsync($"{Api}/callouts/{bad}");
-        var brief = On(Quick(StarterBrief.Moment(Core.Evidence.EventKind.Purchase, [desk.Demo.Checkout.Id])));
+        var brief = On(Quick(StarterBrief.Moment(Core.Evidence.EventKind.Purchase, [desk.World.Checkout.Id])));
         var version = room.GetProperty("draftVersion").GetInt32();
         Assert.Equal(HttpStatusCode.OK, (await Moments.SaveAsync(owner, desk, bad, brief, version)).Status);
         Assert.Equal(HttpStatusCode.OK, (await Moments.PublishAsync(owner, desk, bad, version + 1)).Status);
@@ -356,7 +356,7 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
                     new SourceRow
                     {
                         Id = id,
-                        WorkspaceId = desk.Demo.Site.WorkspaceId,
+                        WorkspaceId = desk.World.Site.WorkspaceId,
                         SiteId = _site,
                         Name = $"{kind} {id:N}",
                         Kind = SourceKind.FileImport,
@@ -371,7 +371,7 @@ public sealed class SpoiltRecordsTests(SpoiltDesk desk) : IClassFixture<SpoiltDe
         string Fill(Guid source, string kind, int number, string age) =>
             $$"""
                 insert into events ({{columns}})
-                select gen_random_uuid(), '{{desk.Demo.Site.WorkspaceId}}', '{{_site}}', '{{source}}', 'e' || n, '{{kind}}', now() - interval '{{age}}' - n * interval '1 second', now(), 'Usable', '', '', '', '', '', '', '', '', 'x:' || n, '{}'
+                select gen_random_uuid(), '{{desk.World.Site.WorkspaceId}}', '{{_site}}', '{{source}}', 'e' || n, '{{kind}}', now() - interval '{{age}}' - n * interval '1 second', now(), 'Usable', '', '', '', '', '', '', '', '', 'x:' || n, '{}'
                 from generate_series(1, {{number}}) n
                 """;
         await desk.SqlAsync(Fill(stock, "StockLevel", 20_050, "1 minute"));

@@ -7,15 +7,15 @@ using Microsoft.EntityFrameworkCore;
 using Microsoft.Extensions.DependencyInjection;
 using Outcry.Core.Access;
 using Outcry.Server.Sites;
-using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
+using Outcry.Tests.World;
 
 namespace Outcry.Server.Tests;
 
 /// <summary>What a session opens ends with the membership and the session behind it, at once and on the server.</summary>
 public sealed class StandingTests(TestDesk desk)
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Api => $"/api/sites/{desk.World.Site.Id}";
 
     /// <summary>A signed-in member, and the cookie that a thief of it would have.</summary>
     private async Task<(Member Member, DeskClient Client, string Cookie)> SignedInAsync(Role role = Role.Owner)
@@ -30,7 +30,7 @@ public sealed class StandingTests(TestDesk desk)
         var antiforgery = CookieOf(first);
         using var message = new HttpRequestMessage(HttpMethod.Post, "/api/session")
         {
-            Content = JsonContent.Create(new { email = member.Email, password = Definitions.Password }),
+            Content = JsonContent.Create(new { email = member.Email, password = TestWorld.Password }),
         };
         message.Headers.Add("X-Outcry-Antiforgery", token);
         message.Headers.Add("Cookie", antiforgery);
@@ -109,7 +109,7 @@ public sealed class StandingTests(TestDesk desk)
             var line = await LineAsync(cookie);
             await SendAsync(
                 line,
-                $$"""{"type":1,"invocationId":"1","target":"Follow","arguments":["{{desk.Demo.Site.Id}}"]}"""
+                $$"""{"type":1,"invocationId":"1","target":"Follow","arguments":["{{desk.World.Site.Id}}"]}"""
             );
             // Somewhere between the word's coming in and its being done.
             await Task.Delay(i % 6);
@@ -130,7 +130,7 @@ public sealed class StandingTests(TestDesk desk)
         var line = await LineAsync(cookie);
         await SendAsync(
             line,
-            $$"""{"type":1,"target":"Follow","arguments":["{{desk.Demo.Site.Id}}"],"invocationId":"1"}"""
+            $$"""{"type":1,"target":"Follow","arguments":["{{desk.World.Site.Id}}"],"invocationId":"1"}"""
         );
         Assert.Contains("people", await HearAsync(line), StringComparison.Ordinal);
         Assert.Equal(HttpStatusCode.OK, await WithCookieAsync(cookie, $"{Api}/strip"));
@@ -139,9 +139,9 @@ public sealed class StandingTests(TestDesk desk)
 
         var known = new Dictionary<string, string>
         {
-            ["siteId"] = $"{desk.Demo.Site.Id}",
+            ["siteId"] = $"{desk.World.Site.Id}",
             ["calloutId"] = $"{callout}",
-            ["sourceId"] = $"{desk.Demo.Checkout.Id}",
+            ["sourceId"] = $"{desk.World.Checkout.Id}",
             ["format"] = "csv",
             ["language"] = "en",
         };
@@ -175,7 +175,7 @@ public sealed class StandingTests(TestDesk desk)
             var again = await LineAsync(cookie);
             await SendAsync(
                 again,
-                $$"""{"type":1,"target":"Follow","arguments":["{{desk.Demo.Site.Id}}"],"invocationId":"1"}"""
+                $$"""{"type":1,"target":"Follow","arguments":["{{desk.World.Site.Id}}"],"invocationId":"1"}"""
             );
             Assert.Contains("people", await HearAsync(again), StringComparison.Ordinal);
         });
@@ -186,8 +186,8 @@ public sealed class StandingTests(TestDesk desk)
     {
         var (member, _, cookie) = await SignedInAsync();
         var team = desk.Services.GetRequiredService<TeamPresence>();
-        var workspace = desk.Demo.Site.WorkspaceId;
-        var follow = $$"""{"type":1,"target":"Follow","arguments":["{{desk.Demo.Site.Id}}"],"invocationId":"1"}""";
+        var workspace = desk.World.Site.WorkspaceId;
+        var follow = $$"""{"type":1,"target":"Follow","arguments":["{{desk.World.Site.Id}}"],"invocationId":"1"}""";
         var path = $"/api/workspaces/{workspace}/team/members/{member.Id}";
         var owner = await desk.OwnerAsync();
         Assert.Equal(
@@ -219,7 +219,7 @@ public sealed class StandingTests(TestDesk desk)
         bare.DefaultRequestHeaders.Add("X-Outcry-Antiforgery", (await first.JsonAsync()).Text("antiforgeryToken"));
         using var signed = await bare.PostAsJsonAsync(
             "/api/session",
-            new { email = member.Email, password = Definitions.Password }
+            new { email = member.Email, password = TestWorld.Password }
         );
         var cookie = $"{CookieOf(first)}; {CookieOf(signed)}";
         bare.DefaultRequestHeaders.Remove("Cookie");

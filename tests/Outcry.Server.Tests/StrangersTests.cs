@@ -20,9 +20,9 @@ public sealed class StrangersDesk : TestDesk;
 /// <summary>What anybody can send without an account, and what must not come of it.</summary>
 public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<StrangersDesk>
 {
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Api => $"/api/sites/{desk.World.Site.Id}";
 
-    private LiveSite Live => desk.Services.GetRequiredService<LiveSites>().GetById(desk.Demo.Site.Id);
+    private LiveSite Live => desk.Services.GetRequiredService<LiveSites>().GetById(desk.World.Site.Id);
 
     private Task<HttpResponseMessage> TellAsync(
         Browser browser,
@@ -32,7 +32,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
     )
     {
         var body = JsonSerializer.SerializeToNode(more)!.AsObject();
-        body["site"] = desk.Demo.Site.Key;
+        body["site"] = desk.World.Site.Key;
         body["page"] = origin + page;
         body["width"] = 1280;
         body["passport"] = browser.Passport;
@@ -110,11 +110,11 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
             for (var i = 0; i < 5; i++)
             {
                 var body =
-                    $$$"""{"site":"{{{desk.Demo.Site.Key}}}","page":"{{{TestDesk.SiteOrigin}}}/quote?utm_source={{{text}}}","width":1280,"passport":"{{{browser.Passport}}}","signals":[{"id":"{{{Guid.NewGuid()}}}","kind":"view","value":0}],"identify":{"data":{"plan":"{{{text}}}"}},"found":[{"key":"{{{text}}}","fields":[]}]}""";
+                    $$$"""{"site":"{{{desk.World.Site.Key}}}","page":"{{{TestDesk.SiteOrigin}}}/quote?utm_source={{{text}}}","width":1280,"passport":"{{{browser.Passport}}}","signals":[{"id":"{{{Guid.NewGuid()}}}","kind":"view","value":0}],"identify":{"data":{"plan":"{{{text}}}"}},"found":[{"key":"{{{text}}}","fields":[]}]}""";
                 using var answer = await RawAsync("/v/signals", body);
                 Assert.True((int)answer.StatusCode < 500, $"{text}: {answer.StatusCode}");
                 var plan =
-                    $$$"""{"site":"{{{desk.Demo.Site.Key}}}","page":"{{{TestDesk.SiteOrigin}}}/a%00b","width":1280,"referrer":"https://x.test/{{{text}}}","languages":["{{{text}}}"],"attributes":{"a":"{{{text}}}"}}""";
+                    $$$"""{"site":"{{{desk.World.Site.Key}}}","page":"{{{TestDesk.SiteOrigin}}}/a%00b","width":1280,"referrer":"https://x.test/{{{text}}}","languages":["{{{text}}}"],"attributes":{"a":"{{{text}}}"}}""";
                 using var planned = await RawAsync("/v/plan", plan);
                 Assert.True((int)planned.StatusCode < 500, $"{text}: {planned.StatusCode}");
             }
@@ -193,7 +193,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
     public async Task An_empty_entry_of_a_list_is_answered_so_that_the_page_can_read_it(string part, string field)
     {
         var body = JsonNode.Parse(part)!.AsObject();
-        (body["site"], body["page"], body["width"]) = (desk.Demo.Site.Key, $"{TestDesk.SiteOrigin}/shop", 1280);
+        (body["site"], body["page"], body["width"]) = (desk.World.Site.Key, $"{TestDesk.SiteOrigin}/shop", 1280);
         using var answer = await new Browser(desk).SendAsync("/v/plan", body, TestDesk.SiteOrigin);
         Assert.Equal(HttpStatusCode.BadRequest, answer.StatusCode);
         Assert.Equal(TestDesk.SiteOrigin, answer.Headers.GetValues("Access-Control-Allow-Origin").Single());
@@ -216,7 +216,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
     public async Task Keys_said_twice_are_no_trouble()
     {
         var body =
-            $$"""{"site":"{{desk.Demo.Site.Key}}","page":"{{TestDesk.SiteOrigin}}/shop","width":1280,"attributes":{"plan":"a","plan":"b"," plan":"c","Plan":"d"},"width":1280}""";
+            $$"""{"site":"{{desk.World.Site.Key}}","page":"{{TestDesk.SiteOrigin}}/shop","width":1280,"attributes":{"plan":"a","plan":"b"," plan":"c","Plan":"d"},"width":1280}""";
         using var answer = await RawAsync("/v/plan", body);
         Assert.Equal(HttpStatusCode.OK, answer.StatusCode);
     }
@@ -282,7 +282,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
                 form = new
                 {
                     id = Guid.NewGuid(),
-                    source = desk.Demo.Newsletter.Id,
+                    source = desk.World.Newsletter.Id,
                     fields = new { email = "robot@post.example" },
                 },
                 signals = new[] { View() },
@@ -411,7 +411,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
                 "/v/plan",
                 new
                 {
-                    site = desk.Demo.Site.Key,
+                    site = desk.World.Site.Key,
                     page = $"{origin}/",
                     width = 1280,
                 },
@@ -422,7 +422,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
         Assert.InRange(Live.Hearing.Hosts.Count, 1, SiteHearing.MostHosts);
         await Task.Delay(4_000);
         await using var db = desk.Database.Open();
-        Assert.InRange(await db.HeardHosts.CountAsync(h => h.SiteId == desk.Demo.Site.Id), 1, SiteHearing.MostHosts);
+        Assert.InRange(await db.HeardHosts.CountAsync(h => h.SiteId == desk.World.Site.Id), 1, SiteHearing.MostHosts);
     }
 
     [Fact]
@@ -465,7 +465,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
         );
         Assert.Equal(HttpStatusCode.Accepted, answer.StatusCode);
         await using var db = desk.Database.Open();
-        var kept = await db.FoundForms.Where(f => f.SiteId == desk.Demo.Site.Id).Select(f => f.Key).ToListAsync();
+        var kept = await db.FoundForms.Where(f => f.SiteId == desk.World.Site.Id).Select(f => f.Key).ToListAsync();
         Assert.Contains(key, kept);
         Assert.DoesNotContain("junk-0", kept);
         Assert.InRange(kept.Count, 500, 505);
@@ -476,10 +476,10 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
     public async Task The_snippets_files_answer_to_HEAD_and_to_what_may_not_be_packed()
     {
         using var http = desk.Anonymous();
-        using var head = await http.SendAsync(new HttpRequestMessage(HttpMethod.Head, $"/o/{desk.Demo.Site.Key}.js"));
+        using var head = await http.SendAsync(new HttpRequestMessage(HttpMethod.Head, $"/o/{desk.World.Site.Key}.js"));
         Assert.Equal(HttpStatusCode.OK, head.StatusCode);
         Assert.Empty(await head.Content.ReadAsByteArrayAsync());
-        using var message = new HttpRequestMessage(HttpMethod.Get, $"/o/{desk.Demo.Site.Key}.js");
+        using var message = new HttpRequestMessage(HttpMethod.Get, $"/o/{desk.World.Site.Key}.js");
         message.Headers.TryAddWithoutValidation("Accept-Encoding", "br;q=0, gzip;q=0");
         using var plain = await http.SendAsync(message);
         Assert.Empty(plain.Content.Headers.ContentEncoding);
@@ -596,7 +596,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
                     form = new
                     {
                         id = Guid.NewGuid(),
-                        source = desk.Demo.Newsletter.Id,
+                        source = desk.World.Newsletter.Id,
                         fields = new { first_name = "Elin", email },
                     },
                 }
@@ -608,7 +608,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
                     form = new
                     {
                         id = Guid.NewGuid(),
-                        source = desk.Demo.Newsletter.Id,
+                        source = desk.World.Newsletter.Id,
                         fields = new { first_name = "Elin", email },
                     },
                 }
@@ -624,7 +624,7 @@ public sealed class StrangersTests(StrangersDesk desk) : IClassFixture<Strangers
     [Fact]
     public void Visitors_links_and_persons_have_keys_of_their_own()
     {
-        var row = desk.Demo.Site;
+        var row = desk.World.Site;
         Assert.False(row.PassportKey.AsSpan().SequenceEqual(row.LinkKey));
         Assert.False(row.PassportKey.AsSpan().SequenceEqual(row.PersonKey));
         Assert.False(row.LinkKey.AsSpan().SequenceEqual(row.PersonKey));

@@ -36,7 +36,7 @@ public sealed class TalkCareTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
         var request = JsonSerializer.Serialize(
             new
             {
-                site = Desk.Demo.Site.Key,
+                site = Desk.World.Site.Key,
                 page = TestDesk.SiteOrigin + talk.Path,
                 talk = talk.Id,
                 key = key ?? talk.Key,
@@ -191,7 +191,7 @@ public sealed class TalkCareTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
         Assert.Equal("How many are you?", (await WordsAsync(talk))[^1].Text("text"));
         // A line comes after the script's own pace, as if somebody typed it.
         Assert.Equal(1_340, (await WordsAsync(talk))[^1].GetProperty("pause").GetInt32());
-        var reach = await owner.GetAsync($"/api/sites/{Desk.Demo.Site.Id}/scripts/{script}/reach");
+        var reach = await owner.GetAsync($"/api/sites/{Desk.World.Site.Id}/scripts/{script}/reach");
         Assert.Equal(1, reach.GetProperty("talks").GetInt32());
         Assert.Equal(2, reach.GetProperty("steps").EnumerateObject().Count());
     }
@@ -260,7 +260,7 @@ public sealed class TalkCareTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
     public async Task Away_is_kept_until_said_otherwise_and_only_whoever_answers_says_it()
     {
         var (member, editor) = (await MemberAsync(), await MemberAsync(Core.Access.Role.Editor));
-        var path = $"/api/workspaces/{Desk.Demo.Workspace.Id}/team/away";
+        var path = $"/api/workspaces/{Desk.World.Workspace.Id}/team/away";
         Assert.Equal(
             HttpStatusCode.NoContent,
             (await member.SendAsync(HttpMethod.Put, path, new { isAway = true })).Status
@@ -277,7 +277,7 @@ public sealed class TalkCareTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
     public async Task A_kept_try_that_goes_otherwise_keeps_its_script_off_the_air_until_it_is_meant()
     {
         var owner = await Desk.OwnerAsync();
-        var api = $"/api/sites/{Desk.Demo.Site.Id}/scripts";
+        var api = $"/api/sites/{Desk.World.Site.Id}/scripts";
         var script = GroupVisit();
         var at = new TryAs(
             "en",
@@ -330,8 +330,8 @@ public sealed class TalkCareTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
                 db.Talks.Add(
                     new Store.Rows.TalkRow
                     {
-                        WorkspaceId = Desk.Demo.Workspace.Id,
-                        SiteId = Desk.Demo.Site.Id,
+                        WorkspaceId = Desk.World.Workspace.Id,
+                        SiteId = Desk.World.Site.Id,
                         VisitorId = $"usual{i}",
                         LauncherId = launcher,
                         ChannelId = channel,

@@ -6,9 +6,9 @@ using Npgsql;
 using Outcry.Core.Access;
 using Outcry.Core.Greetings;
 using Outcry.Core.Talks;
-using Outcry.Standins.Seed;
 using Outcry.Store;
 using Outcry.Store.Rows;
+using Outcry.Tests.World;
 
 namespace Outcry.Server.Tests;
 
@@ -145,7 +145,7 @@ public sealed class TalkDurabilityTests
             DisplayName = "Noor Haddad",
             SecurityStamp = Guid.NewGuid().ToString(),
         };
-        member.PasswordHash = new PasswordHasher<Member>().HashPassword(member, Definitions.Password);
+        member.PasswordHash = new PasswordHasher<Member>().HashPassword(member, TestWorld.Password);
         db.Users.Add(member);
         db.Memberships.Add(
             new MembershipRow

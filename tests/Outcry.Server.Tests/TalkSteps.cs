@@ -9,7 +9,6 @@ using Outcry.Core.Talks;
 using Outcry.Core.Targeting;
 using Outcry.Server.Sites;
 using Outcry.Server.Talks;
-using Outcry.Standins.Seed;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
@@ -25,7 +24,7 @@ public abstract class TalkSteps(TalkDesk desk)
 
     private protected static CancellationToken Stop => TestContext.Current.CancellationToken;
 
-    private protected string Inbox => $"/api/sites/{desk.Demo.Site.Id}/talks";
+    private protected string Inbox => $"/api/sites/{desk.World.Site.Id}/talks";
 
     private protected static string Page(string path) => TestDesk.SiteOrigin + path;
 
@@ -45,7 +44,7 @@ public abstract class TalkSteps(TalkDesk desk)
             ScriptId = script,
             Channels = [.. begin.Channels, .. more],
         };
-        var api = $"/api/sites/{desk.Demo.Site.Id}/launchers";
+        var api = $"/api/sites/{desk.World.Site.Id}/launchers";
         var (_, made) = await owner.PostAsync(api);
         var id = made.GetProperty("id").GetGuid();
         await owner.SendAsync(
@@ -62,7 +61,7 @@ public abstract class TalkSteps(TalkDesk desk)
         Assert.True(status == HttpStatusCode.OK, $"{body}");
         var sites = desk.Services.GetRequiredService<LiveSites>();
         await Eventually.GetAsync(
-            () => Task.FromResult(sites.GetById(desk.Demo.Site.Id).Compiled.ContainsKey(id)),
+            () => Task.FromResult(sites.GetById(desk.World.Site.Id).Compiled.ContainsKey(id)),
             there => there
         );
         return (id, brief.Channels[0].Id, path);
@@ -81,7 +80,7 @@ public abstract class TalkSteps(TalkDesk desk)
     private protected Task<HttpResponseMessage> SendAsync(Browser browser, string path, string to, object body)
     {
         var whole = JsonSerializer.SerializeToNode(body)!.AsObject();
-        whole["site"] ??= desk.Demo.Site.Key;
+        whole["site"] ??= desk.World.Site.Key;
         whole["page"] ??= Page(path);
         return browser.SendAsync($"/v/talks{to}", whole, TestDesk.SiteOrigin);
     }
@@ -168,7 +167,7 @@ public abstract class TalkSteps(TalkDesk desk)
     private protected async Task<Guid> PublishScriptAsync(Script script)
     {
         var owner = await desk.OwnerAsync();
-        var api = $"/api/sites/{desk.Demo.Site.Id}/scripts";
+        var api = $"/api/sites/{desk.World.Site.Id}/scripts";
         var (_, made) = await owner.PostAsync(api, new { purpose = "own" });
         var id = made.GetProperty("id").GetGuid();
         var content = JsonSerializer.SerializeToElement(script, JsonColumn.Options);

@@ -10,14 +10,14 @@ using Outcry.Core.Publishing;
 using Outcry.Core.Scripts;
 using Outcry.Server.Sites;
 using Outcry.Server.Talks;
-using Outcry.Standins.Seed;
+using Outcry.Tests.World;
 
 namespace Outcry.Server.Tests;
 
 /// <summary>Groups that talks are handed to, people who come back in another browser, and times that are booked.</summary>
 public sealed class TalkTeamTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<TalkDesk>
 {
-    private string Groups => $"/api/workspaces/{Desk.Demo.Site.WorkspaceId}/team/groups";
+    private string Groups => $"/api/workspaces/{Desk.World.Site.WorkspaceId}/team/groups";
 
     private static string NewName() => $"Group {Guid.NewGuid():N}"[..20];
 
@@ -79,7 +79,7 @@ public sealed class TalkTeamTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
         // Whoever may answer no more is in no group either.
         await owner.SendAsync(
             HttpMethod.Put,
-            $"/api/workspaces/{Desk.Demo.Site.WorkspaceId}/team/members/{answers.Id}",
+            $"/api/workspaces/{Desk.World.Site.WorkspaceId}/team/members/{answers.Id}",
             new { role = "viewer" }
         );
         var listed = (await owner.GetAsync(Groups)).EnumerateArray().Single(g => g.Text("name") == name);
@@ -103,12 +103,12 @@ public sealed class TalkTeamTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
         var owner = await Desk.OwnerAsync();
         var team = Desk.Services.GetRequiredService<TeamPresence>();
         // Somebody is at a desk, but not of the group.
-        team.Came("other", Desk.Demo.Site.WorkspaceId, Desk.Demo.Site.Id, Guid.NewGuid(), "Teo");
+        team.Came("other", Desk.World.Site.WorkspaceId, Desk.World.Site.Id, Guid.NewGuid(), "Teo");
         try
         {
             var alone = await BeginAsync(browser, path, launcher, channel, "Anybody?");
             Assert.Equal("Nobody of them is here.", (await WordsAsync(alone))[^1].Text("text"));
-            team.Came("theirs", Desk.Demo.Site.WorkspaceId, Desk.Demo.Site.Id, member.Id, "Piet");
+            team.Came("theirs", Desk.World.Site.WorkspaceId, Desk.World.Site.Id, member.Id, "Piet");
             var talk = await BeginAsync(browser, path, launcher, channel, "Anybody now?");
             Assert.Single(await WordsAsync(talk));
             var handed = (await owner.GetAsync($"{Inbox}/{talk.Id}")).GetProperty("talk");
@@ -158,14 +158,14 @@ public sealed class TalkTeamTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
         // In turn among those of the group only: others who are there are not asked.
         var team = Desk.Services.GetRequiredService<TeamPresence>();
         var stranger = await Desk.AddMemberAsync(Role.Responder);
-        team.Came("stranger", Desk.Demo.Site.WorkspaceId, Desk.Demo.Site.Id, stranger.Id, "Noor");
+        team.Came("stranger", Desk.World.Site.WorkspaceId, Desk.World.Site.Id, stranger.Id, "Noor");
         try
         {
             Assert.Equal(
                 HttpStatusCode.Conflict,
                 (await owner.PostAsync($"{Inbox}/{talk.Id}/assign", new { inTurn = true })).Status
             );
-            team.Came("member", Desk.Demo.Site.WorkspaceId, Desk.Demo.Site.Id, member.Id, "Piet");
+            team.Came("member", Desk.World.Site.WorkspaceId, Desk.World.Site.Id, member.Id, "Piet");
             (status, body) = await owner.PostAsync($"{Inbox}/{talk.Id}/assign", new { inTurn = true });
             Assert.True(status == HttpStatusCode.OK, $"{body}");
             Assert.Equal(member.Id.ToString(), body.GetProperty("talk").Text("memberId"));
@@ -178,7 +178,7 @@ public sealed class TalkTeamTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
     }
 
     private string Sign(string id) =>
-        Convert.ToHexStringLower(HMACSHA256.HashData(Desk.Demo.Site.IdentitySecret, Encoding.UTF8.GetBytes(id)));
+        Convert.ToHexStringLower(HMACSHA256.HashData(Desk.World.Site.IdentitySecret, Encoding.UTF8.GetBytes(id)));
 
     private static async Task IdentifyAsync(Browser browser, string path, string id, string signature)
     {
@@ -383,7 +383,7 @@ public sealed class TalkTeamTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
         await using var db = Desk.Database.Open();
         var row = await db.Talks.SingleAsync(t => t.Id == talk.Id, Stop);
         var owners = await recipients.HolderOrAsync(db, row, null, Stop);
-        Assert.Contains(Definitions.OwnerEmail, owners);
+        Assert.Contains(TestWorld.OwnerEmail, owners);
 
         row.GroupId = group;
         Assert.Equal([member.Email!], await recipients.OfAsync(db, row, null, Stop));
@@ -394,7 +394,7 @@ public sealed class TalkTeamTests(TalkDesk desk) : TalkSteps(desk), IClassFixtur
         Assert.Equal([holder.Email!], await recipients.HolderOrAsync(db, row, null, Stop));
 
         var brief = LauncherStarter.Launcher("UTC", "#9C3517", "#FFFFFF") with { MailTo = ["studio@pots.test"] };
-        var site = Desk.Services.GetRequiredService<LiveSites>().GetById(Desk.Demo.Site.Id);
+        var site = Desk.Services.GetRequiredService<LiveSites>().GetById(Desk.World.Site.Id);
         var launcher = new Launcher(
             new Definition(Guid.NewGuid(), "Ask", DefinitionState.Live, row.LastAt, 1),
             brief,

@@ -9,7 +9,6 @@ using Outcry.Core.Talks;
 using Outcry.Core.Targeting;
 using Outcry.Server.Sites;
 using Outcry.Server.Talks;
-using Outcry.Standins.Seed;
 using Outcry.Store;
 using Outcry.Store.Rows;
 
@@ -193,7 +192,7 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
                     talk.At(
                         new
                         {
-                            site = Desk.Demo.Site.Key,
+                            site = Desk.World.Site.Key,
                             page = Page(talk.Path),
                             after = 1,
                         }
@@ -461,7 +460,7 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
             await AnswerAsync(client, talk, "Mine, and off");
             var (status, _) = await owner.SendAsync(
                 method,
-                $"/api/workspaces/{Desk.Demo.Site.WorkspaceId}/team/members/{leaver.Id}",
+                $"/api/workspaces/{Desk.World.Site.WorkspaceId}/team/members/{leaver.Id}",
                 body
             );
             Assert.Equal(HttpStatusCode.NoContent, status);
@@ -476,7 +475,7 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
         var address = $"e{Guid.NewGuid():N}"[..12] + "@reader.net";
         await AskAsync(talk, "/address", new { email = address });
         var owner = await Desk.OwnerAsync();
-        var people = $"/api/sites/{Desk.Demo.Site.Id}/people";
+        var people = $"/api/sites/{Desk.World.Site.Id}/people";
         var (_, held) = await owner.PostAsync($"{people}/find", new { email = address.ToUpperInvariant() });
         var found = Assert.Single(held.GetProperty("visitors").EnumerateArray());
         Assert.Equal(talk.Browser.Visitor, found.Text("id"));
@@ -527,9 +526,9 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
         Assert.Single(texts, t => t.StartsWith("zeven", StringComparison.Ordinal));
         Assert.True(texts[^1] == "We schrijven je." || detail.GetProperty("talk").Text("state") == "unclaimed");
         // Whoever agreed there to be written to is a lead, with the question they agreed to as its promise.
-        var found = await owner.GetAsync($"/api/sites/{Desk.Demo.Site.Id}/leads?words=noor@reader.net");
+        var found = await owner.GetAsync($"/api/sites/{Desk.World.Site.Id}/leads?words=noor@reader.net");
         var lead = Assert.Single(found.GetProperty("leads").EnumerateArray());
-        var yes = (await owner.GetAsync($"/api/sites/{Desk.Demo.Site.Id}/leads/{lead.Text("id")}")).GetProperty(
+        var yes = (await owner.GetAsync($"/api/sites/{Desk.World.Site.Id}/leads/{lead.Text("id")}")).GetProperty(
             "yeses"
         )[0];
         Assert.Equal("May we write to you?", yes.Text("promise"));
@@ -602,7 +601,7 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
     public async Task A_script_is_tried_as_it_stands_on_the_screen_and_its_faults_keep_it_off_the_air()
     {
         var owner = await Desk.OwnerAsync();
-        var api = $"/api/sites/{Desk.Demo.Site.Id}/scripts";
+        var api = $"/api/sites/{Desk.World.Site.Id}/scripts";
         var (status, tried) = await owner.PostAsync(
             $"{api}/try",
             new
@@ -652,7 +651,7 @@ public sealed class TalkTests(TalkDesk desk) : TalkSteps(desk), IClassFixture<Ta
     public async Task Saved_replies_are_shared_named_once_and_name_only_what_is_known()
     {
         var member = await MemberAsync();
-        var api = $"/api/sites/{Desk.Demo.Site.Id}/saved-replies";
+        var api = $"/api/sites/{Desk.World.Site.Id}/saved-replies";
         var shortcut = $"r{Guid.NewGuid():N}"[..12];
         var (made, reply) = await member.PostAsync(
             api,

@@ -1,7 +1,6 @@
 using Microsoft.EntityFrameworkCore;
 using NodaTime;
 using Outcry.Core.Access;
-using Outcry.Standins.Seed;
 
 namespace Outcry.Server.Tests;
 
@@ -251,7 +250,7 @@ public sealed class TeamTests(TestDesk desk)
         Assert.Equal(HttpStatusCode.OK, (await owner.SendAsync(HttpMethod.Get, "/api/account")).Status);
         Assert.Equal(
             HttpStatusCode.OK,
-            (await owner.SendAsync(HttpMethod.Get, $"/api/sites/{desk.Demo.Site.Id}/strip")).Status
+            (await owner.SendAsync(HttpMethod.Get, $"/api/sites/{desk.World.Site.Id}/strip")).Status
         );
     }
 

@@ -12,8 +12,8 @@ using Outcry.Server.Sites;
 using Outcry.Server.Tests;
 using Outcry.Standins;
 using Outcry.Standins.Outside;
-using Outcry.Standins.Seed;
 using Outcry.Store.Rows;
+using Outcry.Tests.World;
 
 [assembly: AssemblyFixture(typeof(TestDesk))]
 
@@ -39,7 +39,7 @@ public class TestDesk : IAsyncLifetime
     private WebApplicationFactory<Program> _factory = null!;
     private Microsoft.AspNetCore.Builder.WebApplication _outside = null!;
 
-    internal Definitions Demo { get; private set; } = null!;
+    internal TestWorld World { get; private set; } = null!;
 
     /// <summary>What else is out there: the demo site with its lists, feeds and forms, on this machine.</summary>
     public string Outside { get; } = $"http://localhost:{FreePort()}";
@@ -82,11 +82,11 @@ public class TestDesk : IAsyncLifetime
         var start = SystemClock.Instance.GetCurrentInstant() - Duration.FromDays(2);
         if (IsEmpty)
             return;
-        Demo = new Definitions(SiteOrigin, start);
+        World = new TestWorld(SiteOrigin, start);
         await using var scope = Services.CreateAsyncScope();
         await using var db = Database.Open();
         var members = scope.ServiceProvider.GetRequiredService<UserManager<Member>>();
-        await Demo.WriteAsync(db, members);
+        await World.WriteAsync(db, members);
         await AddStrangerAsync(db, members);
         var sites = Services.GetRequiredService<LiveSites>();
         await sites.LoadAllAsync(CancellationToken.None);
@@ -130,7 +130,7 @@ public class TestDesk : IAsyncLifetime
     }
 
     /// <summary>A member of the demo's workspace who can be taken away without harm to other tests.</summary>
-    internal Task<Member> AddMemberAsync(Role role) => AddMemberAsync(role, Demo.Site.WorkspaceId);
+    internal Task<Member> AddMemberAsync(Role role) => AddMemberAsync(role, World.Site.WorkspaceId);
 
     /// <summary>A member of any workspace.</summary>
     internal async Task<Member> AddMemberAsync(Role role, Guid workspaceId)
@@ -146,7 +146,7 @@ public class TestDesk : IAsyncLifetime
             Email = email,
             DisplayName = "Piet Passing",
         };
-        Assert.True((await members.CreateAsync(member, Definitions.Password)).Succeeded);
+        Assert.True((await members.CreateAsync(member, TestWorld.Password)).Succeeded);
         await using var db = Database.Open();
         db.Memberships.Add(
             new MembershipRow
@@ -160,9 +160,9 @@ public class TestDesk : IAsyncLifetime
         return member;
     }
 
-    internal Task<DeskClient> OwnerAsync() => DeskClient.SignInAsync(Anonymous(), Definitions.OwnerEmail);
+    internal Task<DeskClient> OwnerAsync() => DeskClient.SignInAsync(Anonymous(), TestWorld.OwnerEmail);
 
-    internal Task<DeskClient> EditorAsync() => DeskClient.SignInAsync(Anonymous(), Definitions.EditorEmail);
+    internal Task<DeskClient> EditorAsync() => DeskClient.SignInAsync(Anonymous(), TestWorld.EditorEmail);
 
     internal Task<DeskClient> StrangerAsync() => DeskClient.SignInAsync(Anonymous(), StrangerEmail);
 
@@ -176,7 +176,7 @@ public class TestDesk : IAsyncLifetime
             Email = StrangerEmail,
             DisplayName = "Sol Elsewhere",
         };
-        Assert.True((await members.CreateAsync(member, Definitions.Password)).Succeeded);
+        Assert.True((await members.CreateAsync(member, TestWorld.Password)).Succeeded);
         OtherSite = new SiteRow
         {
             WorkspaceId = workspace.Id,

@@ -8,7 +8,7 @@ namespace Outcry.Server.Tests;
 /// <summary>Visits that are imagined: rehearsed at the desk, or walked on the live site by a signed link.</summary>
 public sealed class TrialVisitTests(TestDesk desk)
 {
-    private string Site => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Site => $"/api/sites/{desk.World.Site.Id}";
 
     private async Task<Guid> CalloutAsync(DeskClient owner, string path, bool isLive, Func<Brief, Brief>? vary = null)
     {
@@ -186,7 +186,7 @@ public sealed class TrialVisitTests(TestDesk desk)
         object Point(string? token, string selector = "#buy") =>
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = $"{TestDesk.SiteOrigin}/shop",
                 token,
                 selector,
@@ -344,7 +344,7 @@ public sealed class TrialVisitTests(TestDesk desk)
         var draft = made.GetProperty("draft");
         Assert.Equal(3, draft.GetProperty("when").GetProperty("turns").GetInt32());
         Assert.Equal(
-            desk.Demo.Checkout.Id,
+            desk.World.Checkout.Id,
             Assert.Single(draft.GetProperty("from").GetProperty("sources").EnumerateArray()).GetGuid()
         );
         var (none, problem) = await owner.PostAsync($"{Site}/callouts", new { ready = "nonsense" });

@@ -16,7 +16,7 @@ public sealed class VisitorTests(TestDesk desk)
 {
     private readonly Sender _shop = new(desk);
 
-    private string Api => $"/api/sites/{desk.Demo.Site.Id}";
+    private string Api => $"/api/sites/{desk.World.Site.Id}";
 
     /// <summary>A live moment of its own, with enough purchases behind it.</summary>
     private async Task<(DeskClient Owner, Guid Callout)> LiveMomentAsync(string page)
@@ -188,7 +188,7 @@ public sealed class VisitorTests(TestDesk desk)
     [Fact]
     public async Task What_ends_within_a_day_is_told_with_the_plan()
     {
-        var zone = desk.Services.GetRequiredService<Sites.LiveSites>().GetById(desk.Demo.Site.Id).Zone;
+        var zone = desk.Services.GetRequiredService<Sites.LiveSites>().GetById(desk.World.Site.Id).Zone;
         var until = SystemClock.Instance.GetCurrentInstant().InZone(zone).LocalDateTime.PlusMinutes(30);
         var owner = await desk.OwnerAsync();
         var callout = await Moments.StartAsync(
@@ -226,7 +226,7 @@ public sealed class VisitorTests(TestDesk desk)
         );
         var sites = desk.Services.GetRequiredService<Sites.LiveSites>();
         await Eventually.GetAsync(
-            () => Task.FromResult(sites.GetById(desk.Demo.Site.Id).AskedPlaces.Contains(anchor)),
+            () => Task.FromResult(sites.GetById(desk.World.Site.Id).AskedPlaces.Contains(anchor)),
             asked => asked
         );
         var browser = new Browser(desk);
@@ -245,7 +245,7 @@ public sealed class VisitorTests(TestDesk desk)
             (await RehearseAsync()).GetProperty("showings").EnumerateArray(),
             s => s.GetProperty("calloutId").GetGuid() == callout && !s.GetProperty("placeUnknown").GetBoolean()
         );
-        Assert.Null(sites.GetById(desk.Demo.Site.Id).Places.Find("/places", "#never-asked"));
+        Assert.Null(sites.GetById(desk.World.Site.Id).Places.Find("/places", "#never-asked"));
     }
 
     [Fact]
@@ -308,7 +308,7 @@ public sealed class VisitorTests(TestDesk desk)
             "/v/plan",
             new
             {
-                site = desk.Demo.Site.Key,
+                site = desk.World.Site.Key,
                 page = "nowhere",
                 width = 1,
             },
@@ -403,7 +403,7 @@ public sealed class VisitorTests(TestDesk desk)
             new
             {
                 id,
-                source = desk.Demo.Quote.Id,
+                source = desk.World.Quote.Id,
                 fields,
             },
             "/quote"
@@ -437,7 +437,7 @@ public sealed class VisitorTests(TestDesk desk)
             new
             {
                 id,
-                source = desk.Demo.Newsletter.Id,
+                source = desk.World.Newsletter.Id,
                 fields = new { email = "m@post.example" },
             }
         );

@@ -144,7 +144,7 @@ public sealed class WebhookTests(TestDesk desk)
     public async Task A_form_source_takes_no_webhooks() =>
         Assert.Equal(
             HttpStatusCode.NotFound,
-            (await _shop.SendAsync(Sender.Purchase("x"), source: desk.Demo.Newsletter.Id)).Status
+            (await _shop.SendAsync(Sender.Purchase("x"), source: desk.World.Newsletter.Id)).Status
         );
 
     [Fact]

@@ -12,15 +12,15 @@ public sealed class WordScanTests(TestDesk desk)
     public async Task Words_added_later_hold_what_is_there_and_leave_what_somebody_let_pass()
     {
         var owner = await desk.OwnerAsync();
-        var care = $"/api/sites/{desk.Demo.Site.Id}/care";
+        var care = $"/api/sites/{desk.World.Site.Id}/care";
         var marked = $"Glimmerwort {Guid.NewGuid():N}"[..24];
         await using var db = desk.Database.Open();
-        var source = await db.Sources.FirstAsync(s => s.SiteId == desk.Demo.Site.Id);
+        var source = await db.Sources.FirstAsync(s => s.SiteId == desk.World.Site.Id);
         EventRow Row(string product) =>
             new()
             {
-                WorkspaceId = desk.Demo.Site.WorkspaceId,
-                SiteId = desk.Demo.Site.Id,
+                WorkspaceId = desk.World.Site.WorkspaceId,
+                SiteId = desk.World.Site.Id,
                 SourceId = source.Id,
                 ExternalId = Guid.NewGuid().ToString(),
                 Kind = EventKind.Purchase,
@@ -58,7 +58,7 @@ public sealed class WordScanTests(TestDesk desk)
                 due => !due
             );
             // Somebody lets it pass: the same words hold it no second time.
-            await owner.PostAsync($"/api/sites/{desk.Demo.Site.Id}/events/{bad.Id}/release");
+            await owner.PostAsync($"/api/sites/{desk.World.Site.Id}/events/{bad.Id}/release");
             await owner.SendAsync(
                 HttpMethod.Put,
                 care,
@@ -77,7 +77,9 @@ public sealed class WordScanTests(TestDesk desk)
                 async () =>
                 {
                     await using var fresh = desk.Database.Open();
-                    return (await fresh.Sites.AsNoTracking().FirstAsync(s => s.Id == desk.Demo.Site.Id)).WordsDue.Count;
+                    return (await fresh.Sites.AsNoTracking().FirstAsync(s => s.Id == desk.World.Site.Id))
+                        .WordsDue
+                        .Count;
                 },
                 due => due == 0
             );
