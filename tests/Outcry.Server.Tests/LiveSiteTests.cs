@@ -1,4 +1,5 @@
 using NodaTime;
+using Outcry.Core.Asking;
 using Outcry.Core.Briefs;
 using Outcry.Core.Care;
 using Outcry.Core.Claims;
@@ -52,6 +53,21 @@ public sealed class LiveSiteTests
             At = Now - Duration.FromMinutes(minutesAgo),
             PersonKey = $"x:{minutesAgo}",
         };
+
+    [Fact]
+    public void Whoever_answers_while_a_site_is_read_anew_or_just_replaced_is_asked_no_more()
+    {
+        var yes = AskedBefore.Nothing with { HasGiven = true };
+        var (before, after) = (Site(), Site());
+        before.ExpectSuccessor();
+        before.Asked.Note("meanwhile", yes);
+        after.Inherit(before);
+        before.ExpectNoSuccessor();
+        // The answer was on its way to the one that was there when it came.
+        before.Asked.Note("afterwards", yes);
+        Assert.True(after.Asked.Of("meanwhile").HasGiven);
+        Assert.True(after.Asked.Of("afterwards").HasGiven);
+    }
 
     [Fact]
     public void What_comes_in_while_a_site_is_read_anew_is_there_afterwards_once()

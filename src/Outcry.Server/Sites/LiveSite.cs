@@ -240,15 +240,15 @@ internal sealed class LiveSite
     /// <summary>The state that is to replace this one is about to be read: what comes in from now on it may not have.</summary>
     public void ExpectSuccessor()
     {
-        _happened.ExpectSuccessor();
-        Asked.ExpectSuccessor();
+        _happened.Handover.ExpectSuccessor();
+        Asked.Handover.ExpectSuccessor();
     }
 
     /// <summary>Nothing replaces this one now, or it has been replaced.</summary>
     public void ExpectNoSuccessor()
     {
-        _happened.ExpectNoSuccessor();
-        Asked.ExpectNoSuccessor();
+        _happened.Handover.ExpectNoSuccessor();
+        Asked.Handover.ExpectNoSuccessor();
     }
 
     /// <summary>Takes into the plan what came in; and, asked to renew, what time alone has moved.</summary>
@@ -294,8 +294,8 @@ internal sealed class LiveSite
     /// <summary>Takes over what only memory knows from the state this one replaces, and what came in while this one was read.</summary>
     public void Inherit(LiveSite before)
     {
-        _happened.Follow(before._happened);
-        Asked.Follow(before.Asked);
+        _happened.Handover.Follow(before._happened.Handover);
+        Asked.Handover.Follow(before.Asked.Handover);
         Presence.Inherit(before.Presence);
         Hearing.Inherit(before.Hearing);
     }

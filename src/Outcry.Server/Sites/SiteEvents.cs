@@ -7,13 +7,20 @@ using Outcry.Core.Planning;
 namespace Outcry.Server.Sites;
 
 /// <summary>A site's newest events in memory, and what came in since its evidence was last looked at.</summary>
-internal sealed class SiteEvents(IReadOnlyList<LedgerEvent> newestFirst)
+internal sealed class SiteEvents
 {
     private readonly Lock _gate = new();
-    private readonly SourceWindows _windows = new(newestFirst, LiveSite.MostEvents);
+    private readonly SourceWindows _windows;
     private List<LedgerEvent> _fresh = [];
-    private List<LedgerEvent>? _whileLoading;
-    private SiteEvents? _successor;
+
+    public SiteEvents(IReadOnlyList<LedgerEvent> newestFirst)
+    {
+        _windows = new SourceWindows(newestFirst, LiveSite.MostEvents);
+        Handover = new Handover<LedgerEvent>(TakeIn);
+    }
+
+    /// <summary>Brings what comes in to whoever takes this one's place.</summary>
+    public Handover<LedgerEvent> Handover { get; }
 
     /// <summary>All of them, newest first, as of this moment.</summary>
     public IReadOnlyList<LedgerEvent> NewestFirst
@@ -33,20 +40,13 @@ internal sealed class SiteEvents(IReadOnlyList<LedgerEvent> newestFirst)
     }
 
     /// <summary>Takes an event in, once. Of a site that was replaced the successor does.</summary>
-    public void Add(LedgerEvent happened)
+    public void Add(LedgerEvent happened) => Handover.Take(happened);
+
+    private void TakeIn(LedgerEvent happened)
     {
-        SiteEvents? successor;
         lock (_gate)
-        {
-            successor = _successor;
-            if (successor is null)
-            {
-                _whileLoading?.Add(happened);
-                if (_windows.Add(happened))
-                    _fresh.Add(happened);
-            }
-        }
-        successor?.Add(happened);
+            if (_windows.Add(happened))
+                _fresh.Add(happened);
     }
 
     /// <summary>What came in since the last time.</summary>
@@ -67,30 +67,5 @@ internal sealed class SiteEvents(IReadOnlyList<LedgerEvent> newestFirst)
     {
         lock (_gate)
             rules.Advance(_windows, now);
-    }
-
-    /// <summary>What comes in from now on, whoever is to replace this may not have read.</summary>
-    public void ExpectSuccessor()
-    {
-        lock (_gate)
-            _whileLoading = [];
-    }
-
-    /// <summary>Nothing replaces this now, or it has been replaced.</summary>
-    public void ExpectNoSuccessor()
-    {
-        lock (_gate)
-            _whileLoading = null;
-    }
-
-    /// <summary>Takes the place of others: what came in while this was read is taken over, and what still comes there is passed on.</summary>
-    public void Follow(SiteEvents before)
-    {
-        lock (before._gate)
-        {
-            foreach (var happened in before._whileLoading ?? [])
-                Add(happened);
-            before._successor = this;
-        }
     }
 }

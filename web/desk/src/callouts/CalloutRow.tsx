@@ -8,14 +8,14 @@ import { triggerWords } from '../brief/when';
 import { KINDS, messageWords, pageWords } from '../brief/words';
 import type { Schema } from '../data/api';
 import { say } from '../data/toasts';
+import { backFrom, type Move, makeMoves, movedWords, movesOf, moveWords } from '../drafting/moves';
 import { ShapeSign } from '../kit/ShapeSign';
 import { StateSign } from '../kit/StateSign';
 import { ago, clock, day } from '../kit/time';
 import { useNow } from '../kit/useNow';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { duplicateCallout, type Move, makeMoves } from './api';
-import { backFrom, movedWords, movesOf, moveWords } from './moves';
+import { duplicateCallout } from './api';
 import { ControlLink } from './ReasonLine';
 
 /** One callout in the list: its state, what it says, how it fares, and what of it wants looking at. */
@@ -120,12 +120,12 @@ function Acts({ row }: { row: CalloutListItem }) {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const move: UseMutationResult<unknown, Error, { moves: readonly Move[]; was: CalloutListItem; undoes?: true }> = useMutation({
-    mutationFn: ({ moves }) => makeMoves(site.id, row.id, moves),
+    mutationFn: ({ moves }) => makeMoves('callout', site.id, row.id, moves),
     // By what it was when it was chosen: the list may know of the change before the answer is here.
     onSuccess: (_, { moves, was, undoes }) => {
       const [first] = moves;
       if (!first) return;
-      const back = backFrom(first, was);
+      const back = backFrom(first, was.state);
       say(undoes ? `Undone: “${was.name}” is as it was.` : `${movedWords(first, was.state === 'live')} “${was.name}”.`, {
         act: undoes ? undefined : { words: 'Undo', run: () => move.mutate({ moves: back, was, undoes: true }) },
       });
@@ -137,10 +137,9 @@ function Acts({ row }: { row: CalloutListItem }) {
     onSuccess: (made) => void navigate({ to: '/callouts/$calloutId', params: { calloutId: made.id } }),
   });
   const acts: [string, () => void][] = [
-    ...(row.goneAt ? [] : [['Duplicate', () => copy.mutate()] as [string, () => void]]),
     ...movesOf(row, mayAct(member, 'publish')).map((m): [string, () => void] => [
       moveWords(m, row.state === 'live'),
-      () => move.mutate({ moves: [m], was: row }),
+      () => (m === 'duplicate' ? copy.mutate() : move.mutate({ moves: [m], was: row })),
     ]),
     ['Copy its id', () => void copyId(row.id)],
   ];

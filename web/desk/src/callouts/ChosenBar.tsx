@@ -3,12 +3,12 @@ import { Popover } from 'radix-ui';
 import { type FormEvent, useState } from 'react';
 import type { CalloutListItem } from '../brief/types';
 import { Refusal } from '../data/api';
+import { backFrom, type Move, makeMoves, movesOf, moveWords } from '../drafting/moves';
 import { Button } from '../kit/Button';
 import { plural } from '../kit/plural';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { duplicateCallout, groupCallout, type Move, makeMoves } from './api';
-import { backFrom, movesOf, moveWords } from './moves';
+import { duplicateCallout, groupCallout } from './api';
 
 const MOVES: readonly Move[] = ['pause', 'resume', 'archive', 'restore', 'delete', 'take-back'];
 
@@ -41,7 +41,7 @@ export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly Callou
     undo: (() => void) | undefined,
   ) =>
     each.mutate(
-      { fitting, act: (c) => makeMoves(site.id, c.id, movesFor(c)) },
+      { fitting, act: (c) => makeMoves('callout', site.id, c.id, movesFor(c)) },
       {
         onSuccess: ({ count, refused }) =>
           setDone({ words: `${words}: ${plural(count, 'callout')}.`, undo: count === 0 ? undefined : undo, refused }),
@@ -56,7 +56,7 @@ export function ChosenBar({ chosen, groups, onClear }: { chosen: readonly Callou
       fitting,
       () => [m],
       words,
-      () => make(fitting, (c) => backFrom(m, c), `${words}, undone`, undefined),
+      () => make(fitting, (c) => backFrom(m, c.state), `${words}, undone`, undefined),
     );
   };
   return (

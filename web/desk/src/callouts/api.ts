@@ -1,5 +1,4 @@
 import { queryOptions } from '@tanstack/react-query';
-import type { Callout } from '../brief/types';
 import { answered, client, type Schema } from '../data/api';
 
 export const calloutQuery = (siteId: string, calloutId: string) =>
@@ -30,32 +29,13 @@ export const startCallout = (siteId: string, from: Partial<Schema<'StartRequest'
 export const duplicateCallout = (siteId: string, calloutId: string) =>
   answered(client.POST('/api/sites/{siteId}/callouts/{id}/duplicate', { params: { path: { siteId, id: calloutId } } }));
 
-/** What is done with a callout as a whole. */
-export type Move = 'pause' | 'resume' | 'archive' | 'restore' | 'delete' | 'take-back';
-
-export function moveCallout(siteId: string, calloutId: string, move: Exclude<Move, 'delete'>): Promise<Callout> {
-  const params = { params: { path: { siteId, id: calloutId } } };
-  switch (move) {
-    case 'pause':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/pause', params));
-    case 'resume':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/resume', params));
-    case 'archive':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/archive', params));
-    case 'restore':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/restore', params));
-    case 'take-back':
-      return answered(client.POST('/api/sites/{siteId}/callouts/{id}/take-back', params));
-  }
-}
-
-export const deleteCallout = (siteId: string, calloutId: string) =>
-  answered(client.DELETE('/api/sites/{siteId}/callouts/{id}', { params: { path: { siteId, id: calloutId } } }));
-
-/** Makes moves one after the other. */
-export async function makeMoves(siteId: string, calloutId: string, moves: readonly Move[]): Promise<void> {
-  for (const move of moves) await (move === 'delete' ? deleteCallout(siteId, calloutId) : moveCallout(siteId, calloutId, move));
-}
+/** Takes it off air, or puts it on again as it was; the callout as it then is. */
+export const switchCallout = (siteId: string, calloutId: string, to: 'pause' | 'resume') =>
+  answered(
+    client.POST(`/api/sites/{siteId}/callouts/{id}/${to}` as '/api/sites/{siteId}/callouts/{id}/pause', {
+      params: { path: { siteId, id: calloutId } },
+    }),
+  );
 
 export const groupCallout = (siteId: string, calloutId: string, group: string) =>
   answered(client.PUT('/api/sites/{siteId}/callouts/{id}/group', { params: { path: { siteId, id: calloutId } }, body: { group } }));

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { changedPhrases, readBrief } from '../brief/model';
 import type { Callout } from '../brief/types';
 import { useNames } from '../brief/useNames';
-import { calloutQuery, moveCallout } from '../callouts/api';
+import { calloutQuery, switchCallout } from '../callouts/api';
 import { publicationQuery, publish } from '../callouts/publishing';
 import { useChange } from '../callouts/useChange';
 import { Button } from '../kit/Button';
@@ -42,7 +42,7 @@ export function PublishButton({
   };
   const go = useMutation({ mutationFn: async () => publish(site.id, callout.id, await settle()), onSuccess: took });
   const pause = useMutation({
-    mutationFn: () => moveCallout(site.id, callout.id, callout.state === 'live' ? 'pause' : 'resume'),
+    mutationFn: () => switchCallout(site.id, callout.id, callout.state === 'live' ? 'pause' : 'resume'),
     onSuccess: took,
   });
   return (

@@ -4,22 +4,21 @@ import { DropdownMenu } from 'radix-ui';
 import { say } from '../data/toasts';
 import { useDesk } from '../session/desk';
 import { mayAct } from '../session/model';
-import { backFrom, MOVE_WORDS, type Movable, type Move, moveDefinition, movesOf, type Noun } from './moves';
+import { backFrom, type Movable, type Move, makeMoves, movedWords, movesOf, moveWords, type Noun } from './moves';
 
 /** The menu of a row in a list of definitions: what can be done with one as a whole, each with its undo. */
 export function DefinitionMoves({ noun, of, onMoved }: { noun: Noun; of: Movable; onMoved(): void }) {
   const { site, member } = useDesk();
   const move = useMutation({
-    mutationFn: (moves: readonly Move[]) =>
-      moves.reduce<Promise<unknown>>((before, m) => before.then(() => moveDefinition(noun, site.id, of.id, m)), Promise.resolve()),
+    mutationFn: (moves: readonly Move[]) => makeMoves(noun, site.id, of.id, moves),
     onSettled: onMoved,
   });
   if (!mayAct(member, 'draft')) return null;
+  const isLive = of.state === 'live';
   function go(chosen: Move) {
-    const back = backFrom(chosen, of.state);
+    const [back, done] = [backFrom(chosen, of.state), movedWords(chosen, isLive)];
     move.mutate([chosen], {
-      onSuccess: () =>
-        say(`${MOVE_WORDS[chosen][1]} “${of.name}”`, back.length > 0 ? { act: { words: 'Undo', run: () => move.mutate(back) } } : {}),
+      onSuccess: () => say(`${done} “${of.name}”`, back.length > 0 ? { act: { words: 'Undo', run: () => move.mutate(back) } } : {}),
     });
   }
   return (
@@ -39,7 +38,7 @@ export function DefinitionMoves({ noun, of, onMoved }: { noun: Noun; of: Movable
               onSelect={() => go(m)}
               className="flex min-h-8 cursor-pointer items-center rounded px-2 outline-none data-[highlighted]:bg-selectwash"
             >
-              {m === 'archive' && of.state === 'live' ? 'Take off air and archive' : MOVE_WORDS[m][0]}
+              {moveWords(m, isLive)}
             </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>

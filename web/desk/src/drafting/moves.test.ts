@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { backFrom, movesOf } from './moves';
+import { backFrom, movedWords, movesOf, moveWords } from './moves';
 
 describe('moves of a definition', () => {
   const live = { state: 'live', revision: 2, goneAt: null } as const;
@@ -10,6 +10,16 @@ describe('moves of a definition', () => {
     expect(movesOf({ ...live, state: 'draft', revision: 0 }, true)).toEqual(['duplicate', 'archive', 'delete']);
     expect(movesOf({ ...live, state: 'archived' }, true)).toEqual(['restore', 'duplicate', 'delete']);
     expect(movesOf({ ...live, goneAt: 'soon' }, true)).toEqual(['take-back']);
+  });
+
+  it('say that what is live goes off air with it', () => {
+    expect(moveWords('archive', true)).toBe('Take off air and archive');
+    expect(movedWords('archive', true)).toBe('Taken off air and archived');
+    expect(moveWords('archive', false)).toBe('Archive');
+  });
+
+  it('are resumed only of what was published', () => {
+    expect(movesOf({ ...live, state: 'paused', revision: 0 }, true)).not.toContain('resume');
   });
 
   it('are taken back: what went off air to be put away goes on air again', () => {

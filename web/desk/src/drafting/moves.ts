@@ -1,7 +1,7 @@
 import { answered, client } from '../data/api';
 
 /** Kinds of definitions that are moved alike; their paths are their nouns. */
-export type Noun = 'launcher' | 'script' | 'followup';
+export type Noun = 'callout' | 'launcher' | 'script' | 'followup';
 
 /** What is done with a definition as a whole. */
 export type Move = 'pause' | 'resume' | 'archive' | 'restore' | 'delete' | 'take-back' | 'duplicate';
@@ -15,7 +15,7 @@ export interface Movable {
   goneAt: string | null;
 }
 
-export const MOVE_WORDS: Record<Move, [act: string, done: string]> = {
+const WORDS: Record<Move, [act: string, done: string]> = {
   pause: ['Pause', 'Paused'],
   resume: ['Resume', 'Resumed'],
   archive: ['Archive', 'Archived'],
@@ -24,6 +24,16 @@ export const MOVE_WORDS: Record<Move, [act: string, done: string]> = {
   'take-back': ['Take back', 'Took back'],
   duplicate: ['Duplicate', 'Duplicated'],
 };
+
+const TAKEN_OFF = ['Take off air and archive', 'Taken off air and archived'] as const;
+
+const wordsOf = (move: Move, isLive: boolean) => (move === 'archive' && isLive ? TAKEN_OFF : WORDS[move]);
+
+/** The words on a button for a move. */
+export const moveWords = (move: Move, isLive: boolean): string => wordsOf(move, isLive)[0];
+
+/** What is said of a move that was made. */
+export const movedWords = (move: Move, isLive: boolean): string => wordsOf(move, isLive)[1];
 
 const BACK: Partial<Record<Move, Move>> = {
   pause: 'resume',
@@ -61,4 +71,9 @@ export function moveDefinition(noun: Noun, siteId: string, id: string, move: Mov
   return move === 'delete'
     ? answered(client.DELETE(`/api/sites/{siteId}/${noun}s/{id}` as '/api/sites/{siteId}/launchers/{id}', params))
     : answered(client.POST(`/api/sites/{siteId}/${noun}s/{id}/${move}` as '/api/sites/{siteId}/launchers/{id}/pause', params));
+}
+
+/** Makes moves one after the other. */
+export async function makeMoves(noun: Noun, siteId: string, id: string, moves: readonly Move[]): Promise<void> {
+  for (const move of moves) await moveDefinition(noun, siteId, id, move);
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery } from '@tanstack/react-query';
-import { Link, useNavigate, useSearch } from '@tanstack/react-router';
+import { useNavigate, useSearch } from '@tanstack/react-router';
 import { useState } from 'react';
 import { calloutsQuery } from '../catalogue/api';
 import { Button } from '../kit/Button';
@@ -7,19 +7,17 @@ import { Failed, Waiting } from '../kit/Notice';
 import { Refused } from '../kit/Panel';
 import { PhrasePopover } from '../kit/PhrasePopover';
 import { SheetViews } from '../kit/SheetViews';
-import { pageClock } from '../kit/time';
 import { useRowKeys } from '../kit/useRowKeys';
 import { useDesk } from '../session/desk';
 import { useTitle } from '../session/useTitle';
 import { castVisitor, fetchJourney, playQuery } from '../visits/api';
-import { localNow, sayAt } from '../visits/asOf';
 import { type Journey, type PlannedPage, plannedPage, sameVisitor, trimmed, type Visitor } from '../visits/model';
 import { useTrial } from '../visits/useTrial';
-import { FactEditor, SegmentChoice } from './FactEditor';
-import { factPhrases } from './facts';
+import { SegmentChoice } from './FactEditor';
 import { PageList, PageSentence } from './JourneyEditor';
-import { PageTimeline } from './PageTimeline';
+import { ChangeBar, PlayedVisit } from './PlayedVisit';
 import { RecordedChoice } from './RecordedChoice';
+import { VisitSentence } from './VisitSentence';
 
 /** A visit imagined from page to page: who comes, what they do, what they meet, and why nothing else. */
 export function RehearsalPage() {
@@ -36,7 +34,6 @@ export function RehearsalPage() {
   };
   /** The visitor as before a fact was changed, against whom the change is told. */
   const [before, setBefore] = useState<Visitor>();
-  const [open, setOpen] = useState<number>();
   const [assumed, setAssumed] = useState<readonly string[]>([]);
   const played = useQuery(playQuery(site.id, journey, before));
   const trial = useTrial();
@@ -72,48 +69,12 @@ export function RehearsalPage() {
     },
   });
   const isChanged = before !== undefined && !sameVisitor(before, journey.visitor);
-  const total = played.data?.pages.reduce((sum, p) => sum + p.showings.filter((s) => s.turn === 0).length, 0) ?? 0;
 
   return (
     <div className="flex h-full flex-col">
       <div className="flex min-h-14 flex-none flex-wrap items-start gap-x-5 gap-y-2 border-b border-ink px-4 py-2">
         <SheetViews open="/rehearsal" />
-        <p className="min-w-[280px] flex-1 font-display text-[16px] leading-[28px]">
-          {factPhrases(journey.visitor, nameOf).map((phrase) => (
-            <span key={phrase.key}>
-              {phrase.before}
-              <PhrasePopover facet="who" label={phrase.label} words={phrase.words}>
-                {() => <FactEditor fact={phrase.key} visitor={journey.visitor} onChange={setFact} />}
-              </PhrasePopover>
-            </span>
-          ))}
-          , the visit begins{' '}
-          <PhrasePopover facet="when" label="When the visit begins" words={sayAt(journey.at)}>
-            {(close) => (
-              <div className="grid gap-3">
-                <label className="grid gap-1">
-                  <span className="font-semibold">On the clock of {site.timeZone}</span>
-                  <input
-                    type="datetime-local"
-                    value={journey.at ?? localNow(site.timeZone)}
-                    onChange={(e) => e.currentTarget.value && put({ at: e.currentTarget.value })}
-                  />
-                </label>
-                <p>
-                  <Button
-                    onClick={() => {
-                      put({ at: undefined });
-                      close();
-                    }}
-                  >
-                    Now
-                  </Button>
-                </p>
-              </div>
-            )}
-          </PhrasePopover>
-          .
-        </p>
+        <VisitSentence journey={journey} nameOf={nameOf} onFact={setFact} onBegin={(at) => put({ at })} />
         <span className="flex flex-wrap items-center gap-2">
           <PhrasePopover facet="who" label="Someone from a segment" words="from a segment">
             {(close) => (
@@ -147,27 +108,16 @@ export function RehearsalPage() {
         </span>
       </div>
       {(isChanged || assumed.length > 0) && (
-        <div role="status" className="flex flex-none flex-wrap items-center gap-x-4 gap-y-1 border-b border-hair bg-goldwash px-4 py-1.5">
-          <span className="min-w-0 flex-1">
-            {assumed.length > 0 && <>The visitor is taken to be {assumed.join(', ')}. </>}
-            {played.data && isChanged && <Changes pages={played.data.pages} />}
-          </span>
-          {isChanged && (
-            <>
-              <Button onClick={() => setBefore(undefined)}>Go on from here</Button>
-              <Button
-                kind="link"
-                onClick={() => {
-                  if (before) put({ visitor: before });
-                  setBefore(undefined);
-                  setAssumed([]);
-                }}
-              >
-                Undo the change
-              </Button>
-            </>
-          )}
-        </div>
+        <ChangeBar
+          assumed={assumed}
+          pages={isChanged ? played.data?.pages : undefined}
+          onKeep={isChanged ? () => setBefore(undefined) : undefined}
+          onUndo={() => {
+            if (before) put({ visitor: before });
+            setBefore(undefined);
+            setAssumed([]);
+          }}
+        />
       )}
       <Refused error={cast.error ?? recorded.error ?? trial.error} />
       <div className="flex min-h-0 flex-1 max-md:block max-md:overflow-auto">
@@ -204,45 +154,11 @@ export function RehearsalPage() {
         <div className="min-w-0 flex-1 overflow-auto px-4 py-3">
           {played.isPending && <Waiting>Rehearsing the visit</Waiting>}
           {played.isError && <Failed error={played.error} again={() => void played.refetch()} />}
-          {played.data && !played.isError && (
-            <>
-              <p className="mb-3 text-soft">
-                {total === 0 ? 'This visit meets nothing.' : `This visit meets ${total} ${total === 1 ? 'callout' : 'callouts'}.`}
-                {played.data.segments.length > 0 && <> In the segments {played.data.segments.join(', ')}.</>}
-                {journey.draft && (
-                  <>
-                    {' '}
-                    The draft of{' '}
-                    <Link to="/callouts/$calloutId" params={{ calloutId: journey.draft }} className="text-cobalt hover:underline">
-                      {nameOf(journey.draft)}
-                    </Link>{' '}
-                    is on air here.
-                  </>
-                )}
-              </p>
-              {played.data.pages.map((page, i) => (
-                <section key={page.startsMs} aria-label={`Page ${i + 1}: ${page.path}`} className="mb-4">
-                  <h2 className="mb-1 flex items-baseline gap-2 text-[15px] leading-6">
-                    {i + 1}. <code className="font-mono text-[13px] font-medium">{page.path}</code>
-                    <span className="font-sans text-[12px] font-normal tracking-normal text-soft">
-                      from {pageClock(page.startsMs)} of the visit, for {pageClock(page.stayMs)}
-                    </span>
-                  </h2>
-                  <PageTimeline page={page} isOpen={open === i} onToggle={() => setOpen(open === i ? undefined : i)} />
-                </section>
-              ))}
-            </>
-          )}
+          {played.data && !played.isError && <PlayedVisit played={played.data} draft={journey.draft} nameOf={nameOf} />}
         </div>
       </div>
     </div>
   );
-}
-
-function Changes({ pages }: { pages: readonly { path: string; changes: string[] }[] }) {
-  const told = pages.filter((p) => p.changes.length > 0);
-  if (told.length === 0) return <>That fact changes nothing of what is shown.</>;
-  return <>That fact {told.map((p) => `on ${p.path} ${p.changes.join(' and ')}`).join('; ')}.</>;
 }
 
 function swapped(pages: PlannedPage[], place: number): PlannedPage[] {
