@@ -311,6 +311,8 @@ public sealed class DeskWalkTests(Stage stage)
         owner.ClickText("Undo");
         owner.SeeText("Live", "table");
         Act("Take off air and archive");
+        // Whoever leaves sooner takes the act along with the page.
+        owner.SeeText("Taken off air and archived “To and fro”.");
         owner.Go(stage.Desk + "/callouts?shelf=archived&text=To+and+fro");
         Act("Delete");
         owner.SeeText("Deleted “To and fro”.");
