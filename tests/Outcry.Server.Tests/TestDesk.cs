@@ -19,7 +19,7 @@ using Outcry.Tests.World;
 
 namespace Outcry.Server.Tests;
 
-/// <summary>The real host against a real database of its own, with the demo's workspace and a second one beside it.</summary>
+/// <summary>The real host against a real database of its own, with the tests' own workspace and a second one beside it.</summary>
 public class TestDesk : IAsyncLifetime
 {
     /// <summary>Where the test host answers.</summary>
@@ -129,7 +129,7 @@ public class TestDesk : IAsyncLifetime
         await command.ExecuteNonQueryAsync();
     }
 
-    /// <summary>A member of the demo's workspace who can be taken away without harm to other tests.</summary>
+    /// <summary>A member of the tests' workspace who can be taken away without harm to other tests.</summary>
     internal Task<Member> AddMemberAsync(Role role) => AddMemberAsync(role, World.Site.WorkspaceId);
 
     /// <summary>A member of any workspace.</summary>
